@@ -1,0 +1,113 @@
+using System.Globalization;
+using System.Text.Json;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Cli;
+
+/// <summary>Arguments after the command: plain words and <c>--name value</c> pairs. <c>--json</c> is the only output there is and is taken as read.</summary>
+internal sealed class CommandLine
+{
+    private readonly Dictionary<string, string> options = new(StringComparer.Ordinal);
+
+    private CommandLine(string? file) => File = file;
+
+    internal string? File { get; private set; }
+
+    internal string? Wrong { get; private set; }
+
+    internal static CommandLine Parse(string[] args, params string[] known)
+    {
+        var line = new CommandLine(null);
+        for (var i = 0; i < args.Length && line.Wrong is null; i++)
+        {
+            if (args[i] == "--json")
+            {
+                continue;
+            }
+
+            if (!args[i].StartsWith("--", StringComparison.Ordinal))
+            {
+                line.Wrong = line.File is null ? null : $"One file only: '{args[i]}' is one too many.";
+                line.File ??= args[i];
+            }
+            else if (!known.Contains(args[i]))
+            {
+                line.Wrong = $"'{args[i]}' is not known here.";
+            }
+            else if (i + 1 == args.Length)
+            {
+                line.Wrong = $"'{args[i]}' needs a value.";
+            }
+            else
+            {
+                line.options[args[i]] = args[++i];
+            }
+        }
+
+        return line;
+    }
+
+    internal string? Text(string name) => options.GetValueOrDefault(name);
+
+    internal double? Number(string name)
+    {
+        if (Text(name) is not { } text)
+        {
+            return null;
+        }
+
+        if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number))
+        {
+            return number;
+        }
+
+        Wrong = $"{name} needs a number, not '{text}'.";
+        return null;
+    }
+
+    /// <summary>Reads a loom file from disk; a file that cannot be opened is a problem like any other.</summary>
+    internal static LoomReading ReadLoom(string path)
+    {
+        try
+        {
+            return new FileInfo(path).Length > LoomReader.LargestFile
+                ? new(null, [new("", $"The file is larger than {LoomReader.LargestFile / 1048576} MB.")], [])
+                : LoomReader.Read(System.IO.File.ReadAllBytes(path));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return new(null, [new("", $"'{path}' cannot be read: {e.Message}")], []);
+        }
+    }
+
+    internal static void Write(Action<Utf8JsonWriter> write)
+    {
+        using var output = Console.OpenStandardOutput();
+        using (var json = new Utf8JsonWriter(output, new JsonWriterOptions { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping }))
+        {
+            write(json);
+        }
+
+        output.WriteByte((byte)'\n');
+    }
+
+    internal static void WriteProblems(Utf8JsonWriter json, LoomReading reading)
+    {
+        json.WriteStartObject();
+        foreach (var (name, list) in new[] { ("problems", reading.Problems), ("warnings", reading.Warnings) })
+        {
+            json.WriteStartArray(name);
+            foreach (var problem in list)
+            {
+                json.WriteStartObject();
+                json.WriteString("at", problem.At);
+                json.WriteString("message", problem.Message);
+                json.WriteEndObject();
+            }
+
+            json.WriteEndArray();
+        }
+
+        json.WriteEndObject();
+    }
+}

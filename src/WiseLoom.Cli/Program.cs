@@ -1,0 +1,9 @@
+using WiseLoom.Cli;
+
+return args switch
+{
+    ["check", .. var rest] => CheckCommand.Run(rest),
+    ["expect", .. var rest] => ExpectCommand.Run(rest),
+    ["stand-in", "meter", .. var rest] => await StandInMeterCommand.RunAsync(rest).ConfigureAwait(false),
+    _ => Usage.Print(),
+};

@@ -1,0 +1,54 @@
+using System.Collections.Immutable;
+using System.Runtime.InteropServices;
+using System.Text.Json;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Practice;
+using WiseLoom.Instruments;
+
+namespace WiseLoom.Cli;
+
+/// <summary><c>stand-in meter</c>: a bench meter on loopback that reads a loom with hidden faults.</summary>
+internal static class StandInMeterCommand
+{
+    internal static async Task<int> RunAsync(string[] args)
+    {
+        var line = CommandLine.Parse(args, "--loom", "--faults", "--port", "--seed");
+        var (port, seed) = (line.Number("--port") ?? 0, line.Number("--seed") ?? 1);
+        if (line.Wrong is not null || line.Text("--loom") is not { } path || port is < 0 or > 65535)
+        {
+            return Usage.Print(line.Wrong ?? "stand-in meter needs --loom FILE and a port from 0 to 65535.");
+        }
+
+        var reading = CommandLine.ReadLoom(path);
+        if (reading.Loom is not { } loom)
+        {
+            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
+            return 1;
+        }
+
+        ImmutableArray<Fault> faults = line.Text("--faults") is { } file ? ReadFaults(file) : [];
+        using var stop = new CancellationTokenSource();
+        using var interrupt = PosixSignalRegistration.Create(PosixSignal.SIGINT, c => Stop(c, stop));
+        using var terminate = PosixSignalRegistration.Create(PosixSignal.SIGTERM, c => Stop(c, stop));
+        var meter = new SimulatedMeter(loom, new SimulatedBench(loom, Meter.BenchFourWire, faults, (int)seed));
+        try
+        {
+            await meter.ServeAsync((int)port, p => Console.WriteLine($"bench meter stand-in on 127.0.0.1:{p}, loom {loom.Name}"), stop.Token).ConfigureAwait(false);
+        }
+        catch (OperationCanceledException)
+        {
+            return 0;
+        }
+
+        return 0;
+    }
+
+    private static void Stop(PosixSignalContext context, CancellationTokenSource stop)
+    {
+        context.Cancel = true;
+        stop.Cancel();
+    }
+
+    private static ImmutableArray<Fault> ReadFaults(string file) =>
+        JsonSerializer.Deserialize<ImmutableArray<Fault>>(File.ReadAllBytes(file), JsonSerializerOptions.Web);
+}

@@ -1,0 +1,24 @@
+namespace WiseLoom.Cli;
+
+/// <summary>What the terminal can do.</summary>
+internal static class Usage
+{
+    /// <summary>Exit code for a command line that makes no sense (as sysexits.h EX_USAGE).</summary>
+    internal const int WrongUse = 64;
+
+    internal static int Print(string? wrong = null)
+    {
+        if (wrong is not null)
+        {
+            Console.Error.WriteLine(wrong);
+        }
+
+        Console.Error.WriteLine("""
+            check LOOM                       every problem of a loom file, as JSON; exit 1 if there is any
+            expect LOOM [--ambient C]        nets, and what every pair of points must read, as JSON
+            stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N]
+                                             a bench meter on a loopback port that reads the loom with hidden faults
+            """);
+        return WrongUse;
+    }
+}

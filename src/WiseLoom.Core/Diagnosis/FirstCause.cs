@@ -1,0 +1,192 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Practice;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>A fault that would explain what was read.</summary>
+/// <param name="Fault">The supposed fault.</param>
+/// <param name="Sentence">What was seen and why this explains it, in one sentence.</param>
+/// <param name="Explains">How many failing readings it predicts.</param>
+/// <param name="Of">How many failing readings there are.</param>
+/// <param name="Against">How many readings, passing ones too, speak against it.</param>
+/// <param name="Places">Where to look.</param>
+public sealed record Cause(Fault Fault, string Sentence, int Explains, int Of, int Against, ImmutableArray<string> Places);
+
+/// <summary>Finds the first, simple causes of a failing step: each single fault is put into the model and held against all readings so far.</summary>
+public sealed class FirstCause
+{
+    /// <summary>A bridge is taken to be metal when its kind is supposed without a value, ohms.</summary>
+    private const double BridgeOhms = 0.05;
+
+    private readonly Loom loom;
+    private readonly TestPlan plan;
+    private readonly WireGraph drawn;
+    private readonly Dictionary<int, PlanStep> steps;
+
+    public FirstCause(Loom loom, TestPlan plan)
+    {
+        this.loom = loom;
+        this.plan = plan;
+        drawn = WireGraph.Of(loom, plan.AmbientC);
+        steps = plan.Steps.ToDictionary(s => s.Number);
+    }
+
+    /// <summary>Ranks the causes of a failing step.</summary>
+    /// <param name="failing">Number of the step that fails.</param>
+    /// <param name="readings">The latest reading of each step, passing ones too.</param>
+    /// <returns>At most <paramref name="most"/> causes that predict the failing step, the best first: fewest readings against it, then most
+    /// failing readings explained, then the likelier kind. Empty when no single fault of the known kinds predicts it.</returns>
+    public ImmutableArray<Cause> Rank(int failing, IReadOnlyDictionary<int, Reading> readings, int most = 6)
+    {
+        var step = steps[failing];
+        var evidence = readings.Where(r => steps.ContainsKey(r.Key)).Select(r => (Step: steps[r.Key], Reading: r.Value)).ToList();
+        var wrong = evidence.Count(e => Wrong(e.Step, e.Reading));
+        return
+        [
+            .. Suppositions(step, readings[failing])
+                .Distinct()
+                .Select(s => Weigh(s.Fault, s.Prior, step, evidence, wrong))
+                .OfType<(Cause Cause, double Prior)>()
+                .OrderBy(c => c.Cause.Against)
+                .ThenByDescending(c => c.Cause.Explains)
+                .ThenByDescending(c => c.Prior)
+                .Take(most)
+                .Select(c => c.Cause),
+        ];
+    }
+
+    private (Cause Cause, double Prior)? Weigh(Fault fault, double prior, PlanStep step, List<(PlanStep Step, Reading Reading)> evidence, int wrong)
+    {
+        var built = AsBuilt.Graph(loom, plan.AmbientC, [fault]);
+        var (explains, against, own) = (0, 0, false);
+        foreach (var (other, reading) in evidence)
+        {
+            var agrees = Agrees(built, other, reading);
+            if (!agrees)
+            {
+                against++;
+            }
+            else if (Wrong(other, reading))
+            {
+                explains++;
+                own |= other.Number == step.Number;
+            }
+        }
+
+        return own
+            ? (new(fault, Sentences.For(loom, fault, step, explains, wrong), explains, wrong, against, [.. FaultPlaces.Of(loom, fault).Order(NaturalOrder.Comparer)]), prior)
+            : null;
+    }
+
+    private bool Wrong(PlanStep step, Reading reading) => Judgement.Of(reading, step.Limits, plan.Meter) == Verdict.Fail;
+
+    /// <summary>Whether a reading is what a loom with this fault would show, give or take copper and meter.</summary>
+    private bool Agrees(WireGraph built, PlanStep step, Reading reading)
+    {
+        if (Predicted(built, step) is not { } predicted || predicted.Nominal > plan.Meter.UpToOhms)
+        {
+            return reading.Ohms is not { } shown || shown >= Limits.ApartOhms;
+        }
+
+        if (reading.Ohms is not { } ohms)
+        {
+            return false;
+        }
+
+        var slack = plan.Meter.Uncertainty(ohms) + 0.02 + (0.1 * predicted.Nominal);
+        return ohms >= predicted.Min - slack && ohms <= predicted.Max + slack;
+    }
+
+    /// <summary>What the step would read; null for nothing but air between the probes.</summary>
+    private OhmRange? Predicted(WireGraph built, PlanStep step)
+    {
+        if (built.NetOf(step.Black) is not { } net)
+        {
+            return null;
+        }
+
+        if (step.Red is { } red)
+        {
+            return built.NetOf(red)?.Number == net.Number ? net.Between(step.Black, red) : null;
+        }
+
+        var own = drawn.NetOf(step.Black)?.Number;
+        var strangers = net.Points.Where(p => drawn.NetOf(p) is { } home && home.Number != own).ToList();
+        return strangers.Count == 0 ? null : strangers.Select(p => net.Between(step.Black, p)).MinBy(r => r.Nominal);
+    }
+
+    private IEnumerable<(Fault Fault, double Prior)> Suppositions(PlanStep step, Reading reading)
+    {
+        if (step.Kind == StepKind.Apart)
+        {
+            return Bridges(step, reading).Concat(WrongPlaces(step));
+        }
+
+        return reading.IsOverRange || reading.Ohms >= Limits.ApartOhms
+            ? OpenWires(step).Concat(WrongPlaces(step))
+            : TooMuch(step, reading).Concat(WrongPlaces(step));
+    }
+
+    private IEnumerable<(Fault, double)> OpenWires(PlanStep step) => Between(step).Select(c => (Fault.Open(c.Label), 0.40));
+
+    private IEnumerable<(Fault, double)> TooMuch(PlanStep step, Reading reading)
+    {
+        var excess = (reading.Ohms ?? 0) - (step.Expected?.Nominal ?? 0);
+        return excess > 0
+            ? Between(step).Where(c => c.Share > 0.05).Select(c => (Fault.Resistive(c.Label, Math.Round(excess / (c.Share * c.Share), 3)), 0.30 * c.Share))
+            : [];
+    }
+
+    private ImmutableArray<Contribution> Between(PlanStep step) =>
+        step.Red is { } red && drawn.NetOf(step.Black) is { } net && drawn.NetOf(red)?.Number == net.Number ? net.Explain(step.Black, red) : [];
+
+    private IEnumerable<(Fault, double)> Bridges(PlanStep step, Reading reading)
+    {
+        var ohm = Math.Max(0, Math.Round((reading.Ohms ?? BridgeOhms) - BridgeOhms, 3));
+        if (step.Red is { } red)
+        {
+            return [(Fault.Short(step.Black.ToString(), red.ToString(), ohm), 0.30)];
+        }
+
+        return from point in drawn.NetOf(step.Black)?.Points ?? []
+               from neighbour in Neighbours(point)
+               where drawn.NetOf(neighbour) is { } other && other.Number != drawn.NetOf(step.Black)?.Number
+               select (Fault.Short(point.ToString(), neighbour.ToString(), ohm), 0.30);
+    }
+
+    /// <summary>Contacts at either probe that stand in another cavity: exchanged with one, or moved to an empty one.</summary>
+    private IEnumerable<(Fault, double)> WrongPlaces(PlanStep step)
+    {
+        var own = drawn.NetOf(step.Black);
+        var points = (step.Kind == StepKind.Continuity ? own?.Points ?? [] : [step.Black])
+            .Where(p => step.Red is null || p == step.Black || p == step.Red || step.Kind == StepKind.Continuity)
+            .Append(step.Red ?? step.Black)
+            .Distinct();
+        foreach (var point in points)
+        {
+            var connector = loom.Connector(point.Connector);
+            var beside = Neighbours(point).Select(p => p.Cavity).ToHashSet(StringComparer.Ordinal);
+            foreach (var cavity in connector.Family.Cavities.Where(c => c != point.Cavity))
+            {
+                var near = beside.Contains(cavity) ? 0.20 : 0.05;
+                if (drawn.NodeOf(new(connector.Ref, cavity)) >= 0)
+                {
+                    var pair = new[] { point.Cavity, cavity }.Order(NaturalOrder.Comparer).ToArray();
+                    yield return (Fault.Swap(connector.Ref, pair[0], pair[1]), near);
+                }
+                else if (beside.Contains(cavity))
+                {
+                    yield return (Fault.Misplaced(connector.Ref, point.Cavity, cavity), near);
+                }
+            }
+        }
+    }
+
+    private IEnumerable<ProbePoint> Neighbours(ProbePoint point) =>
+        from pair in FaceLayout.Neighbours(loom.Connector(point.Connector).Family)
+        where pair.A == point.Cavity || pair.B == point.Cavity
+        select new ProbePoint(point.Connector, pair.A == point.Cavity ? pair.B : pair.A);
+}

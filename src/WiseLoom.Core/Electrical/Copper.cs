@@ -1,0 +1,64 @@
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Electrical;
+
+/// <summary>Resistance of a copper wire from its section, length and temperature.</summary>
+public static class Copper
+{
+    /// <summary>Resistivity of annealed copper at 20 °C, Ω·mm²/m ·10³ = mΩ/m for 1 mm². Source: IEC 60028 (100 % IACS, 1/58 Ω·mm²/m).</summary>
+    public const double MilliohmMm2PerMetre = 17.241;
+
+    /// <summary>Relative rise of resistance per kelvin around 20 °C. Source: IEC 60028.</summary>
+    public const double PerKelvin = 0.00393;
+
+    /// <summary>The ambient temperature is trusted to this many kelvin either way.</summary>
+    public const double AmbientToleranceK = 3;
+
+    /// <summary>The copper may be this much better than nominal.</summary>
+    public const double LeastOfNominal = 0.96;
+
+    /// <summary>The most that a size outside the table may be above nominal.</summary>
+    public const double MostOfNominal = 1.08;
+
+    /// <summary>A length is trusted to this fraction, or to <see cref="LengthToleranceMm"/> where that is more.</summary>
+    public const double LengthTolerance = 0.02;
+
+    /// <summary>Least tolerance of a length, millimetres.</summary>
+    public const double LengthToleranceMm = 20;
+
+    /// <summary>Greatest conductor resistance at 20 °C by section, mΩ/m. Source: ISO 6722-1, table of conductor resistances.</summary>
+    private static readonly (double Mm2, double MilliohmPerMetre)[] Table =
+    [
+        (0.22, 84.8), (0.35, 54.4), (0.5, 37.1), (0.75, 24.7), (1, 18.5), (1.25, 14.9), (1.5, 12.7), (2, 9.42), (2.5, 7.60),
+        (3, 6.15), (4, 4.71), (5, 3.94), (6, 3.14), (8, 2.38), (10, 1.82), (12, 1.52), (16, 1.16), (20, 0.955), (25, 0.743),
+        (30, 0.647), (35, 0.527), (40, 0.473), (50, 0.368),
+    ];
+
+    /// <summary>Resistance per metre at 20 °C.</summary>
+    /// <returns>Milliohms per metre: 0.96 × nominal, nominal, and the table's greatest value (1.08 × nominal for a size outside it).</returns>
+    public static OhmRange MilliohmPerMetre(Section section)
+    {
+        var nominal = MilliohmMm2PerMetre / section.Mm2;
+        var listed = section.Awg is null
+            ? Array.Find(Table, row => Math.Abs(row.Mm2 - section.Mm2) < 1e-9).MilliohmPerMetre
+            : 0;
+        return new(LeastOfNominal * nominal, nominal, listed > 0 ? listed : MostOfNominal * nominal);
+    }
+
+    /// <summary>Resistance of one wire without its ends.</summary>
+    /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
+    /// <returns>Ohms; every limit 0 or more. Length and temperature tolerances are in the limits, not in the nominal value.</returns>
+    public static OhmRange Wire(Section section, double lengthMm, double ambientC)
+    {
+        var perMetre = MilliohmPerMetre(section);
+        var tolerance = Math.Max(LengthTolerance * lengthMm, LengthToleranceMm);
+        return new(
+            perMetre.Min * Metres(lengthMm - tolerance) * Warm(ambientC - AmbientToleranceK) / 1000,
+            perMetre.Nominal * Metres(lengthMm) * Warm(ambientC) / 1000,
+            perMetre.Max * Metres(lengthMm + tolerance) * Warm(ambientC + AmbientToleranceK) / 1000);
+    }
+
+    private static double Metres(double mm) => Math.Max(0, mm) / 1000;
+
+    private static double Warm(double celsius) => Math.Max(0, 1 + (PerKelvin * (celsius - 20)));
+}

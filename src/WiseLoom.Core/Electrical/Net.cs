@@ -1,0 +1,87 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Electrical;
+
+/// <summary>Everything that metal joins: cavities, splices and the wires between them.</summary>
+public sealed class Net
+{
+    private readonly WireGraph graph;
+    private readonly Dictionary<int, int> localOf;
+    private readonly NetSolution?[] solved = new NetSolution?[3];
+
+    internal Net(int number, WireGraph graph, ImmutableArray<int> nodes, ImmutableArray<GraphEdge> edges)
+    {
+        Number = number;
+        this.graph = graph;
+        Nodes = nodes;
+        Edges = edges;
+        localOf = nodes.Select((node, local) => (node, local)).ToDictionary(x => x.node, x => x.local);
+        Points = [.. nodes.Select(n => graph.Points[n]).OfType<ProbePoint>()];
+    }
+
+    /// <summary>Its place in <see cref="WireGraph.Nets"/>.</summary>
+    public int Number { get; }
+
+    /// <summary>Graph indices of its nodes.</summary>
+    public ImmutableArray<int> Nodes { get; }
+
+    public ImmutableArray<GraphEdge> Edges { get; }
+
+    /// <summary>The places that a probe can touch, in the graph's order.</summary>
+    public ImmutableArray<ProbePoint> Points { get; }
+
+    /// <summary>Effective resistance between two points of this net, with its exact limits.</summary>
+    /// <returns>Ohms; all 0 when both are one point. Effective resistance never falls when any part's resistance rises
+    /// (Rayleigh's monotonicity law), so the limits are the values with every part at its least and at its most.</returns>
+    /// <exception cref="ArgumentException">A point is not in this net: the pair is apart.</exception>
+    public OhmRange Between(ProbePoint a, ProbePoint b)
+    {
+        var (i, j) = (Local(a), Local(b));
+        return new(Solved(Corner.Min).Ohms(i, j), Solved(Corner.Nominal).Ohms(i, j), Solved(Corner.Max).Ohms(i, j));
+    }
+
+    /// <summary>Effective resistance at one corner of the tolerances, ohms.</summary>
+    /// <exception cref="ArgumentException">A point is not in this net.</exception>
+    public double Between(ProbePoint a, ProbePoint b, Corner corner) => Solved(corner).Ohms(Local(a), Local(b));
+
+    /// <summary>What makes up the nominal resistance between two points.</summary>
+    /// <returns>For each part that carries current: its share of the current (0 to 1) and the ohms it contributes
+    /// (share² × its own ohms). The contributions add up to the effective resistance (Thomson's principle: power is the sum of I²R).</returns>
+    public ImmutableArray<Contribution> Explain(ProbePoint a, ProbePoint b)
+    {
+        var (i, j) = (Local(a), Local(b));
+        var solution = Solved(Corner.Nominal);
+        double Potential(int node) => solution.Transfer(node, i) - solution.Transfer(node, j);
+        var parts = ImmutableArray.CreateBuilder<Contribution>();
+        foreach (var edge in Edges)
+        {
+            var ohm = edge.Ohm.Nominal;
+            var share = ohm > 0 ? Math.Abs(Potential(localOf[edge.From]) - Potential(localOf[edge.To])) / ohm : 0;
+            if (share > 1e-6)
+            {
+                parts.Add(new(edge.Label, edge.Ohm, share, share * share * ohm));
+            }
+        }
+
+        return parts.ToImmutable();
+    }
+
+    private NetSolution Solved(Corner corner) => solved[(int)corner] ??=
+        NetSolution.Of(Nodes.Length, [.. Edges.Select(e => (localOf[e.From], localOf[e.To], e.Ohm.At(corner)))]);
+
+    private int Local(ProbePoint point)
+    {
+        var node = graph.NodeOf(point);
+        return node >= 0 && localOf.TryGetValue(node, out var local)
+            ? local
+            : throw new ArgumentException($"{point} is not in this net: the pair is apart.", nameof(point));
+    }
+}
+
+/// <summary>One part's share in a resistance between two points.</summary>
+/// <param name="Label">Id of the wire.</param>
+/// <param name="Own">The part's own resistance, ohms.</param>
+/// <param name="Share">Fraction of the current that flows through it, 0 to 1.</param>
+/// <param name="Ohms">What it adds to the whole, ohms.</param>
+public readonly record struct Contribution(string Label, OhmRange Own, double Share, double Ohms);

@@ -1,0 +1,147 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Electrical;
+
+/// <summary>A resistance between two nodes of a graph.</summary>
+/// <param name="From">Index of a node.</param>
+/// <param name="To">Index of another node.</param>
+/// <param name="Label">What it is: the id of a wire, or of a fault's bridge.</param>
+public readonly record struct GraphEdge(int From, int To, OhmRange Ohm, string Label);
+
+/// <summary>A loom as nodes (cavities with a contact, splices) and resistances (wires with their ends).</summary>
+/// <remarks>Parts into nets: two nodes are in one net exactly when metal joins them.</remarks>
+public sealed class WireGraph
+{
+    private readonly Dictionary<string, int> indexOf;
+    private readonly int[] netOf;
+
+    private WireGraph(ImmutableArray<string> nodes, ImmutableArray<ProbePoint?> points, ImmutableArray<GraphEdge> edges)
+    {
+        Nodes = nodes;
+        Points = points;
+        Edges = edges;
+        indexOf = nodes.Select((n, i) => (n, i)).ToDictionary(x => x.n, x => x.i, StringComparer.Ordinal);
+        (netOf, Nets) = FindNets();
+    }
+
+    /// <summary>Names of the nodes: <c>ECU:17</c> or a splice's ref.</summary>
+    public ImmutableArray<string> Nodes { get; }
+
+    /// <summary>The probe point of each node; null for a splice.</summary>
+    public ImmutableArray<ProbePoint?> Points { get; }
+
+    public ImmutableArray<GraphEdge> Edges { get; }
+
+    /// <summary>The nets in the order of their first node.</summary>
+    public ImmutableArray<Net> Nets { get; }
+
+    /// <summary>The graph of a loom as it is drawn.</summary>
+    /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
+    /// <remarks>A wire's resistance is its copper plus what each end adds: the family's contact, or the splice's leg.</remarks>
+    public static WireGraph Of(Loom loom, double ambientC)
+    {
+        var splices = loom.Splices.ToDictionary(s => s.Ref, StringComparer.Ordinal);
+        var build = new Builder();
+        foreach (var point in loom.ProbePoints())
+        {
+            build.Node(point);
+        }
+
+        foreach (var wire in loom.Wires)
+        {
+            build.Edge(wire.From.Text, wire.To.Text, EndToEnd(loom, splices, wire, ambientC), wire.Id);
+        }
+
+        return build.Done();
+    }
+
+    /// <summary>A wire's resistance from end to end, contacts and splice legs included, ohms.</summary>
+    public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC) =>
+        EndToEnd(loom, loom.Splices.ToDictionary(s => s.Ref, StringComparer.Ordinal), wire, ambientC);
+
+    private static OhmRange EndToEnd(Loom loom, Dictionary<string, Splice> splices, Wire wire, double ambientC)
+    {
+        OhmRange End(WireEnd end) => end.IsSplice ? splices[end.Text].Leg : loom.Connector(end.Point.Connector).Family.Contact;
+        return Copper.Wire(wire.Section, wire.LengthMm, ambientC) + End(wire.From) + End(wire.To);
+    }
+
+    /// <summary>The net a probe point lies in; null for a cavity without a wire.</summary>
+    public Net? NetOf(ProbePoint point) => indexOf.TryGetValue(point.ToString(), out var node) ? Nets[netOf[node]] : null;
+
+    /// <summary>The index of a probe point's node, or −1 for a cavity without a wire.</summary>
+    public int NodeOf(ProbePoint point) => indexOf.TryGetValue(point.ToString(), out var node) ? node : -1;
+
+    private (int[] NetOf, ImmutableArray<Net> Nets) FindNets()
+    {
+        var parent = Enumerable.Range(0, Nodes.Length).ToArray();
+        int Root(int node)
+        {
+            while (parent[node] != node)
+            {
+                parent[node] = parent[parent[node]];
+                node = parent[node];
+            }
+
+            return node;
+        }
+
+        foreach (var edge in Edges)
+        {
+            var a = Root(edge.From);
+            var b = Root(edge.To);
+            parent[Math.Max(a, b)] = Math.Min(a, b);
+        }
+
+        var roots = Enumerable.Range(0, Nodes.Length).Select(Root).ToArray();
+        var number = roots.Distinct().Select((root, index) => (root, index)).ToDictionary(x => x.root, x => x.index);
+        var nodesOf = new List<int>[number.Count];
+        var edgesOf = new List<GraphEdge>[number.Count];
+        for (var i = 0; i < number.Count; i++)
+        {
+            nodesOf[i] = [];
+            edgesOf[i] = [];
+        }
+
+        var of = new int[Nodes.Length];
+        for (var node = 0; node < of.Length; node++)
+        {
+            of[node] = number[roots[node]];
+            nodesOf[of[node]].Add(node);
+        }
+
+        foreach (var edge in Edges)
+        {
+            edgesOf[of[edge.From]].Add(edge);
+        }
+
+        return (of, [.. nodesOf.Select((nodes, i) => new Net(i, this, [.. nodes], [.. edgesOf[i]]))]);
+    }
+
+    /// <summary>Collects nodes and edges of a graph.</summary>
+    public sealed class Builder
+    {
+        private readonly Dictionary<string, int> indexOf = new(StringComparer.Ordinal);
+        private readonly List<ProbePoint?> points = [];
+        private readonly List<GraphEdge> edges = [];
+
+        /// <summary>Makes sure that a probe point is a node, even when nothing leads to it.</summary>
+        public void Node(ProbePoint point) => Index(point.ToString());
+
+        /// <summary>Adds a resistance between two named nodes; a name with a colon is a cavity, another a splice.</summary>
+        public void Edge(string from, string to, OhmRange ohm, string label) => edges.Add(new(Index(from), Index(to), ohm, label));
+
+        public WireGraph Done() => new([.. indexOf.OrderBy(x => x.Value).Select(x => x.Key)], [.. points], [.. edges]);
+
+        private int Index(string name)
+        {
+            if (!indexOf.TryGetValue(name, out var index))
+            {
+                indexOf.Add(name, index = points.Count);
+                points.Add(ProbePoint.TryParse(name, out var point) ? point : null);
+            }
+
+            return index;
+        }
+    }
+}

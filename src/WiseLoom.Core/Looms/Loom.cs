@@ -1,0 +1,194 @@
+using System.Collections.Immutable;
+
+namespace WiseLoom.Core.Looms;
+
+/// <summary>One revision of one loom, read without problems: every reference leads somewhere.</summary>
+/// <param name="Name">What the shop calls the loom.</param>
+/// <param name="Revision">Revision letter or number.</param>
+/// <param name="SupplyVolts">Voltage of the system, volts.</param>
+/// <param name="AmbientC">Temperature the limits are computed for, degrees Celsius.</param>
+public sealed record Loom(
+    string Name,
+    string Revision,
+    double SupplyVolts,
+    double AmbientC,
+    ImmutableArray<ConnectorFamily> Families,
+    ImmutableArray<Branch> Branches,
+    ImmutableArray<Landmark> Landmarks,
+    ImmutableArray<Connector> Connectors,
+    ImmutableArray<Splice> Splices,
+    ImmutableArray<Wire> Wires,
+    ImmutableArray<Device> Devices)
+{
+    private readonly Lazy<Dictionary<string, Connector>> connectors =
+        new(() => Connectors.ToDictionary(c => c.Ref, StringComparer.Ordinal));
+
+    private readonly Lazy<ILookup<ProbePoint, Wire>> wiresAt = new(() => Wires
+        .SelectMany(w => new[] { w.From, w.To }.Where(e => !e.IsSplice).Select(e => (Point: e.Point, Wire: w)))
+        .ToLookup(x => x.Point, x => x.Wire));
+
+    /// <summary>The connector with this <c>ref</c>.</summary>
+    /// <exception cref="KeyNotFoundException">No connector has it.</exception>
+    public Connector Connector(string reference) => connectors.Value[reference];
+
+    /// <summary>The connector with this <c>ref</c>, or null.</summary>
+    public Connector? FindConnector(string reference) => connectors.Value.GetValueOrDefault(reference);
+
+    /// <summary>Wires that end in this cavity, in file order; empty for a spare, blanked or empty cavity.</summary>
+    public IEnumerable<Wire> WiresAt(ProbePoint point) => wiresAt.Value[point];
+
+    /// <summary>Every wired cavity, in connector order and then face order: the order of a fixture's channels.</summary>
+    public IEnumerable<ProbePoint> ProbePoints() =>
+        from connector in Connectors
+        from cavity in connector.Family.Cavities
+        let point = new ProbePoint(connector.Ref, cavity)
+        where wiresAt.Value.Contains(point)
+        select point;
+
+    /// <summary>Devices with a pin on this connector, in file order.</summary>
+    public IEnumerable<Device> DevicesOn(string connector) =>
+        Devices.Where(d => d.Pins.Values.Any(p => p.Connector == connector));
+}
+
+/// <summary>What a connector housing is, apart from its place on a loom.</summary>
+/// <param name="Rows">The face, top row first, left to right, as seen from <paramref name="NumberedFrom"/>; null is a gap.</param>
+/// <param name="Contact">Resistance that one end of a wire in a cavity adds, ohms.</param>
+/// <param name="WiresPerCavity">How many wires one cavity takes; null for no bound (rings, open screw terminals).</param>
+public sealed record ConnectorFamily(
+    string Id,
+    string Title,
+    ImmutableArray<ImmutableArray<string?>> Rows,
+    FaceSide NumberedFrom,
+    string? Keying,
+    bool Sealed,
+    HousingKind Kind,
+    int? WiresPerCavity,
+    OhmRange Contact)
+{
+    private readonly Lazy<ImmutableArray<string>> cavities =
+        new(() => [.. Rows.SelectMany(r => r).OfType<string>()]);
+
+    /// <summary>Names of all cavities in face order (top row first, left to right).</summary>
+    public ImmutableArray<string> Cavities => cavities.Value;
+}
+
+/// <summary>Which face of a housing one looks at.</summary>
+public enum FaceSide
+{
+    /// <summary>The face that meets the other half.</summary>
+    MatingFace,
+
+    /// <summary>The back, where the wires go in.</summary>
+    WireSide,
+}
+
+/// <summary>What kind of end a family is.</summary>
+public enum HousingKind
+{
+    /// <summary>An ordinary plug or socket.</summary>
+    Housing,
+
+    /// <summary>A pair of halves that join two sub-looms; a cavity takes a wire from each side.</summary>
+    Inline,
+
+    /// <summary>A ring terminal.</summary>
+    Ring,
+
+    /// <summary>An open wire end that the customer connects.</summary>
+    Tail,
+}
+
+/// <summary>A stretch of the trunk tree.</summary>
+/// <param name="Parent">The branch it leaves; null for the trunk itself.</param>
+/// <param name="AtMm">Where on the parent it leaves, millimetres from the parent's start.</param>
+/// <param name="LengthMm">Its own length, millimetres.</param>
+public sealed record Branch(string Id, string? Parent, double AtMm, double LengthMm);
+
+/// <summary>A thing on the trunk that helps to find one's way, such as a grommet.</summary>
+public sealed record Landmark(string Id, string Kind, string Branch, double AtMm);
+
+/// <summary>A housing on the loom.</summary>
+/// <param name="Branch">The branch it hangs on; null when the file gives no place.</param>
+/// <param name="AtMm">Where along that branch, millimetres from the branch's start.</param>
+/// <param name="Blanked">Cavities closed with a blanking plug.</param>
+public sealed record Connector(
+    string Ref,
+    string Title,
+    ConnectorFamily Family,
+    string? Branch,
+    double AtMm,
+    ImmutableArray<string> Blanked,
+    string? Place,
+    string? Unlock,
+    string? IfLeftOff,
+    string? Note);
+
+/// <summary>A joint of several wires inside the covering.</summary>
+/// <param name="Leg">Resistance that one end of a wire in the splice adds, ohms.</param>
+public sealed record Splice(string Ref, string Kind, string? Branch, double AtMm, OhmRange Leg);
+
+/// <summary>Where a wire ends: in a cavity or in a splice.</summary>
+public readonly record struct WireEnd
+{
+    private readonly ProbePoint point;
+
+    private WireEnd(string text, bool isSplice, ProbePoint point)
+    {
+        Text = text;
+        IsSplice = isSplice;
+        this.point = point;
+    }
+
+    /// <summary>As written in the file: <c>ECU:17</c> or <c>S1</c>.</summary>
+    public string Text { get; }
+
+    /// <summary>Whether the end is in a splice, which no probe can touch.</summary>
+    public bool IsSplice { get; }
+
+    /// <summary>The cavity.</summary>
+    /// <exception cref="InvalidOperationException">The end is in a splice.</exception>
+    public ProbePoint Point => IsSplice ? throw new InvalidOperationException($"{Text} is a splice, not a cavity.") : point;
+
+    public static WireEnd At(ProbePoint point) => new(point.ToString(), false, point);
+
+    public static WireEnd AtSplice(string reference) => new(reference, true, default);
+
+    public override string ToString() => Text;
+}
+
+/// <summary>A wire from one end to the other.</summary>
+/// <param name="Section">Copper cross-section.</param>
+/// <param name="LengthMm">Length end to end, millimetres.</param>
+/// <param name="Group">Wires with one group name are twisted together; null for a single wire.</param>
+public sealed record Wire(
+    string Id,
+    WireEnd From,
+    WireEnd To,
+    WireColour Colour,
+    Section Section,
+    double LengthMm,
+    string? Circuit,
+    string? Group,
+    WireRole? Role);
+
+/// <summary>What a wire is for.</summary>
+public enum WireRole
+{
+    Feed,
+    Ground,
+    Signal,
+    Shield,
+    Network,
+    Drive,
+}
+
+/// <summary>What a connector plugs into.</summary>
+/// <param name="Kind">One of <see cref="DeviceKinds"/>.</param>
+/// <param name="Pins">Name of the device's pin to the cavity it meets.</param>
+/// <param name="Ohm">For a plain resistance: what it measures cold; null for other kinds.</param>
+public sealed record Device(
+    string Ref,
+    string Title,
+    string Kind,
+    ImmutableSortedDictionary<string, ProbePoint> Pins,
+    OhmRange? Ohm);

@@ -1,0 +1,222 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text.Json;
+
+namespace WiseLoom.Core.Looms;
+
+/// <summary>The part of the pass that reads wires and what they meet.</summary>
+internal sealed partial class LoomWalk
+{
+    private ImmutableArray<Wire> ReadWires(JsonPlace root)
+    {
+        var ids = new HashSet<string>(StringComparer.Ordinal);
+        var wires = ImmutableArray.CreateBuilder<Wire>();
+        foreach (var place in root.Objects("wires"))
+        {
+            var id = place.Name("id");
+            if (id is not null && !ids.Add(id))
+            {
+                place.Wrong("id", $"'{id}' is the id of an earlier wire; each id stands once.");
+            }
+
+            var from = ReadEnd(place, "from");
+            var to = ReadEnd(place, "to");
+            if (from is { } a && to is { } b && a.Text == b.Text)
+            {
+                place.Wrong("to", $"The wire starts and ends at {a.Text}; a wire joins two places.");
+            }
+
+            var section = ReadSection(place);
+            var length = place.Number("lengthMm", 0, LongestMm, required: true, unit: "mm");
+            WarnOfLength(place, "lengthMm", length ?? 0);
+            var circuit = place.Text("circuit", longest: 200);
+            var group = place.Text("group", longest: 60);
+            var role = place.Word("role", Roles);
+            if (!WireColour.TryParse(place.Text("colour", longest: 20), out var colour, out var wrong))
+            {
+                place.Wrong("colour", $"'{wrong}' is no colour code; write base and tracers with {string.Join(", ", WireColour.AllCodes)}, such as BU/WH.");
+            }
+
+            if (id is null || from is null || to is null || section is null || length is null)
+            {
+                continue;
+            }
+
+            Use(place, "from", from.Value, id);
+            Use(place, "to", to.Value, id);
+            wires.Add(new Wire(id, from.Value, to.Value, colour, section.Value, length.Value, circuit, group, role));
+        }
+
+        return wires.ToImmutable();
+    }
+
+    private void Use(JsonPlace place, string field, WireEnd end, string wire)
+    {
+        if (end.IsSplice)
+        {
+            return;
+        }
+
+        var point = end.Point;
+        if (!used.TryGetValue(point, out var wires))
+        {
+            used.Add(point, wires = []);
+        }
+
+        wires.Add(wire);
+        var connector = connectors[point.Connector];
+        if (connector.Family.WiresPerCavity is { } most && wires.Count > most)
+        {
+            var others = string.Join(", ", wires.Take(wires.Count - 1));
+            place.Wrong(field, $"{point} already holds {others}; family '{connector.Family.Id}' takes {(most == 1 ? "one wire" : $"{most} wires")} in a cavity. Join the wires in a splice, or give the family wiresPerCavity.");
+        }
+
+        if (connector.Blanked.Contains(point.Cavity))
+        {
+            place.Wrong(field, $"{point} is listed as blanked; a cavity is either wired or blanked.");
+        }
+    }
+
+    private WireEnd? ReadEnd(JsonPlace place, string field)
+    {
+        if (place.Text(field, required: true, longest: 80) is not { } text)
+        {
+            return null;
+        }
+
+        if (splices.ContainsKey(text))
+        {
+            return WireEnd.AtSplice(text);
+        }
+
+        return ReadPoint($"{place.At}/{field}", text) is { } point ? WireEnd.At(point) : null;
+    }
+
+    private ProbePoint? ReadPoint(string at, string text)
+    {
+        if (!ProbePoint.TryParse(text, out var point))
+        {
+            Wrong(at, connectors.TryGetValue(text, out var whole)
+                ? $"'{text}' is a connector; write its cavity too, such as {text}:{whole.Family.Cavities[0]}."
+                : $"No splice has the ref '{text}', and it is not CONNECTOR:CAVITY.{Nearest(text, splices.Keys)}");
+            return null;
+        }
+
+        if (brokenConnectors.Contains(point.Connector))
+        {
+            return null;
+        }
+
+        if (!connectors.TryGetValue(point.Connector, out var connector))
+        {
+            Wrong(at, $"No connector has the ref '{point.Connector}'.{Nearest(point.Connector, connectors.Keys)}");
+            return null;
+        }
+
+        if (!connector.Family.Cavities.Contains(point.Cavity))
+        {
+            Wrong(at, $"{point.Connector} has no cavity '{point.Cavity}'; family '{connector.Family.Id}' has {Some(connector.Family.Cavities)}.");
+            return null;
+        }
+
+        return point;
+    }
+
+    private static Section? ReadSection(JsonPlace place)
+    {
+        var mm2 = place.Number("mm2", 0.001, 1000, unit: "mm²");
+        var awg = place.Number("awg", -3, 40);
+        if (place.Has("mm2") == place.Has("awg"))
+        {
+            place.Wrong("mm2", place.Has("mm2") ? "Both mm2 and awg stand here; write one of them." : "Missing. Write mm2 or awg.");
+            return null;
+        }
+
+        if (awg is { } gauge && gauge != Math.Floor(gauge))
+        {
+            place.Wrong("awg", "A gauge is a whole number.");
+            return null;
+        }
+
+        return mm2 is { } area ? Section.FromMm2(area) : awg is { } number ? Section.FromAwg((int)number) : null;
+    }
+
+    private ImmutableArray<Device> ReadDevices(JsonPlace root)
+    {
+        var refs = new HashSet<string>(StringComparer.Ordinal);
+        var devices = ImmutableArray.CreateBuilder<Device>();
+        foreach (var place in root.Objects("devices"))
+        {
+            var reference = place.Name("ref");
+            if (reference is not null && !refs.Add(reference))
+            {
+                place.Wrong("ref", $"'{reference}' is the ref of an earlier device; each ref stands once.");
+            }
+
+            var kind = place.Text("kind", required: true, longest: 60);
+            if (kind is not null && !DeviceKinds.All.Contains(kind))
+            {
+                place.Wrong("kind", $"'{kind}' is not known here; write one of {string.Join(", ", DeviceKinds.All)}.");
+            }
+
+            var ohm = kind is null ? null : DeviceKinds.ReadFields(place, kind);
+            var pins = ImmutableSortedDictionary.CreateBuilder<string, ProbePoint>(NaturalOrder.Comparer);
+            foreach (var (name, value, at) in place.Fields("pins"))
+            {
+                if (value.ValueKind != JsonValueKind.String)
+                {
+                    problems.Add(new(at, $"This is {JsonPlace.Describe(value)}; a cavity such as \"INJ1:1\" is needed."));
+                }
+                else if (ReadPoint(at, value.GetString()!) is { } point)
+                {
+                    pins[name] = point;
+                }
+            }
+
+            if (reference is not null && kind is not null)
+            {
+                devices.Add(new Device(reference, place.Text("title", longest: 120) ?? reference, kind, pins.ToImmutable(), ohm));
+            }
+        }
+
+        return devices.ToImmutable();
+    }
+
+    private void Wrong(string at, string message) => problems.Add(new(at, message));
+
+    private void WarnOfEmptyCavities(JsonPlace root, ImmutableArray<Connector> list)
+    {
+        var places = root.Objects("connectors").Select(p => (p.At, Ref: p.TextOrNull("ref"))).ToLookup(p => p.Ref, p => p.At);
+        foreach (var connector in list.Where(c => c.Family.Sealed))
+        {
+            var empty = connector.Family.Cavities
+                .Where(c => !connector.Blanked.Contains(c) && !used.ContainsKey(new ProbePoint(connector.Ref, c)))
+                .ToImmutableArray();
+            if (empty.Length > 0)
+            {
+                warnings.Add(new(places[connector.Ref].First(), $"{connector.Ref} is sealed and {(empty.Length == 1 ? "cavity" : "cavities")} {Some(empty)} {(empty.Length == 1 ? "is" : "are")} open: wire, blank or list {(empty.Length == 1 ? "it" : "them")}."));
+            }
+        }
+    }
+
+    private void WarnOfLength(JsonPlace place, string field, double length)
+    {
+        if (length > DoubtfulLengthMm)
+        {
+            warnings.Add(new($"{place.At}/{field}", string.Create(CultureInfo.InvariantCulture, $"{length} mm is longer than any engine loom; is it in millimetres?")));
+        }
+    }
+
+    private static string Some(IEnumerable<string> names)
+    {
+        var list = names.ToList();
+        return list.Count <= 12 ? string.Join(", ", list) : $"{string.Join(", ", list.Take(10))} … {list[^1]} ({list.Count} in all)";
+    }
+
+    /// <summary>A hint with the known name that differs least, when one is close enough to be meant.</summary>
+    private static string Nearest(string wrong, IEnumerable<string> known)
+    {
+        var best = known.Select(k => (Name: k, Steps: EditDistance.Between(wrong, k))).OrderBy(k => k.Steps).FirstOrDefault();
+        return best.Name is not null && best.Steps <= Math.Max(1, wrong.Length / 3) ? $" Is '{best.Name}' meant?" : "";
+    }
+}

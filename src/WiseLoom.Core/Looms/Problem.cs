@@ -1,0 +1,14 @@
+using System.Collections.Immutable;
+
+namespace WiseLoom.Core.Looms;
+
+/// <summary>One thing that is wrong or doubtful in a file, and where.</summary>
+/// <param name="At">JSON pointer (RFC 6901) to the value, such as <c>/wires/3/to</c>; empty for the whole file.</param>
+/// <param name="Message">What is wrong and what would be right, in plain words.</param>
+public sealed record Problem(string At, string Message);
+
+/// <summary>What came of reading a file: a loom, or everything that keeps it from being one.</summary>
+/// <param name="Loom">The loom; null exactly when <paramref name="Problems"/> has an entry.</param>
+/// <param name="Problems">All that is wrong, in file order.</param>
+/// <param name="Warnings">Doubtful things that do not keep the loom from being used.</param>
+public sealed record LoomReading(Loom? Loom, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings);

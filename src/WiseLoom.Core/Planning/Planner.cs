@@ -1,0 +1,70 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Planning;
+
+/// <summary>Makes the plan that proves a loom.</summary>
+public static class Planner
+{
+    /// <summary>Continuity first (a spanning star in each net), then isolation.</summary>
+    /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
+    /// <returns>For nets of n points, n − 1 continuity steps each. Drives, feeds and grounds come before the rest; the black
+    /// probe stays on the net's point at the controller, else on its largest connector, while the red one walks outwards.</returns>
+    public static TestPlan Plan(Loom loom, Meter meter, Isolation isolation, double? ambientC = null, TouchCost? cost = null)
+    {
+        var table = ExpectationTable.For(loom, ambientC);
+        var survey = new Survey(loom, table);
+        var touches = new List<Touch>();
+        var nets = table.Nets.OrderBy(survey.Risk).ThenBy(n => survey.Rank(survey.Hub(n))).ToList();
+        foreach (var net in nets)
+        {
+            var hub = survey.Hub(net);
+            touches.AddRange(net.Points.Where(p => p != hub).OrderBy(survey.Rank)
+                .Select(p => new Touch(StepKind.Continuity, hub, p, net.Between(hub, p), survey.Circuit(net))));
+        }
+
+        touches.AddRange(isolation == Isolation.Thorough ? AgainstOthers(nets, survey) : AgainstNeighbours(survey, table));
+        return new(isolation, table.AmbientC, meter, Number(touches, meter, cost ?? new()), Unproven(isolation, nets));
+    }
+
+    private static IEnumerable<Touch> AgainstOthers(List<Net> nets, Survey survey) => nets
+        .OrderBy(n => survey.Rank(survey.Hub(n)))
+        .Skip(1)
+        .Select(n => new Touch(StepKind.Apart, survey.Hub(n), null, null, survey.Circuit(n)));
+
+    /// <summary>One step for each pair of nets that could touch, at the first place in walking order where they do.</summary>
+    private static IEnumerable<Touch> AgainstNeighbours(Survey survey, ExpectationTable table)
+    {
+        var seen = new HashSet<(int, int)>();
+        foreach (var (a, b) in survey.CloseTogether())
+        {
+            if (table.Graph.NetOf(a) is { } one && table.Graph.NetOf(b) is { } other && one.Number != other.Number
+                && seen.Add((Math.Min(one.Number, other.Number), Math.Max(one.Number, other.Number))))
+            {
+                yield return new(StepKind.Apart, a, b, null, survey.Circuit(one));
+            }
+        }
+    }
+
+    private static ImmutableArray<PlanStep> Number(List<Touch> touches, Meter meter, TouchCost cost)
+    {
+        var steps = ImmutableArray.CreateBuilder<PlanStep>(touches.Count);
+        (ProbePoint, ProbePoint?)? before = null;
+        foreach (var touch in touches)
+        {
+            var limits = touch.Expected is { } ohm ? new Limits(ohm.Min, ohm.Max) : Limits.Apart;
+            var noticed = touch.Expected is { } expected ? Judgement.SurelyNoticedOhms(expected.Nominal, limits, meter) : null;
+            steps.Add(new(steps.Count + 1, touch.Kind, touch.Black, touch.Red, touch.Expected, limits, cost.Between(before, (touch.Black, touch.Red)), noticed, touch.Circuit));
+            before = (touch.Black, touch.Red);
+        }
+
+        return steps.MoveToImmutable();
+    }
+
+    private static ImmutableArray<string> Unproven(Isolation isolation, List<Net> nets) => isolation == Isolation.Thorough || nets.Count < 2
+        ? []
+        : ["Isolation was measured only between circuits that stand next to each other in a plug or run twisted together; circuits that never come near each other were not measured against one another."];
+
+    private sealed record Touch(StepKind Kind, ProbePoint Black, ProbePoint? Red, OhmRange? Expected, string? Circuit);
+}

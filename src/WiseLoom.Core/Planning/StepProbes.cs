@@ -1,0 +1,24 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Planning;
+
+/// <summary>Which points each probe touches in a step.</summary>
+/// <param name="Red">One point; or, for a step against all other nets, every point that the shorting plug joins.</param>
+/// <param name="Black">One point.</param>
+public sealed record StepProbes(ImmutableArray<ProbePoint> Red, ImmutableArray<ProbePoint> Black)
+{
+    /// <summary>The points of a step.</summary>
+    public static StepProbes Of(Loom loom, PlanStep step)
+    {
+        if (step.Red is { } red)
+        {
+            return new([red], [step.Black]);
+        }
+
+        var graph = WireGraph.Of(loom, loom.AmbientC);
+        var own = graph.NetOf(step.Black)?.Number;
+        return new([.. graph.Nets.Where(n => n.Number != own).SelectMany(n => n.Points)], [step.Black]);
+    }
+}

@@ -1,0 +1,106 @@
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Practice;
+
+/// <summary>A loom on a bench with hidden faults, and a meter that reads it with its own error.</summary>
+public sealed class SimulatedBench
+{
+    private readonly Loom loom;
+    private readonly Meter meter;
+    private readonly int seed;
+    private readonly Random touch;
+    private List<Fault> hidden;
+    private WireGraph built;
+
+    /// <summary>Lays a loom on the bench.</summary>
+    /// <param name="faults">What is wrong with it.</param>
+    /// <param name="seed">Fixes the true copper values and the meter's error, so that a practice can be repeated.</param>
+    public SimulatedBench(Loom loom, Meter meter, IEnumerable<Fault> faults, int seed)
+    {
+        this.loom = loom;
+        this.meter = meter;
+        this.seed = seed;
+        touch = new Random(seed);
+        hidden = [.. faults];
+        built = Build();
+    }
+
+    /// <summary>Faults that are still in the loom.</summary>
+    public int Hidden => hidden.Count;
+
+    /// <summary>Takes a reading between two sets of points, each set joined by the fixture.</summary>
+    /// <returns>Over range when no metal joins them, or when the value is beyond the meter's scale.</returns>
+    /// <exception cref="ArgumentException">A set is empty.</exception>
+    public Reading Measure(IReadOnlyList<ProbePoint> red, IReadOnlyList<ProbePoint> black)
+    {
+        if (red.Count == 0 || black.Count == 0)
+        {
+            throw new ArgumentException("Each probe must touch at least one point.");
+        }
+
+        if (red.Count == 1 && black.Count == 1)
+        {
+            return Read(built, red[0], black[0]);
+        }
+
+        var build = new WireGraph.Builder();
+        foreach (var edge in built.Edges)
+        {
+            build.Edge(built.Nodes[edge.From], built.Nodes[edge.To], edge.Ohm, edge.Label);
+        }
+
+        foreach (var set in new[] { red, black })
+        {
+            foreach (var other in set)
+            {
+                build.Node(other);
+                build.Edge(other.ToString(), set[0].ToString(), OhmRange.Exactly(0), "fixture");
+            }
+        }
+
+        return Read(build.Done(), red[0], black[0]);
+    }
+
+    /// <summary>Repairs what is wrong at a place.</summary>
+    /// <param name="place">A cavity such as <c>ECU:17</c>, a wire's id or a splice's ref.</param>
+    /// <returns>How many hidden faults were put right; 0 when the fault is elsewhere.</returns>
+    public int Repair(string place)
+    {
+        var left = hidden.Where(f => !FaultPlaces.Of(loom, f).Contains(place)).ToList();
+        var repaired = hidden.Count - left.Count;
+        hidden = left;
+        built = Build();
+        return repaired;
+    }
+
+    private WireGraph Build() => AsBuilt.Graph(loom, loom.AmbientC, hidden, (wire, range) =>
+    {
+        var random = new Random(StableHash(wire.Id) ^ seed);
+        var towards = (random.NextDouble() + random.NextDouble()) / 2;
+        return towards < 0.5
+            ? range.Min + ((range.Nominal - range.Min) * (0.4 + (1.2 * towards)))
+            : range.Nominal + ((range.Max - range.Nominal) * (towards - 0.5));
+    });
+
+    private Reading Read(WireGraph graph, ProbePoint a, ProbePoint b)
+    {
+        if (graph.NetOf(a) is not { } net || graph.NetOf(b)?.Number != net.Number)
+        {
+            return Reading.OverRange;
+        }
+
+        var truth = net.Between(a, b, Corner.Nominal);
+        if (truth > meter.UpToOhms)
+        {
+            return Reading.OverRange;
+        }
+
+        var shown = truth + ((touch.NextDouble() - 0.5) * meter.Uncertainty(truth));
+        var step = meter.RangeFor(truth).ResolutionOhms;
+        return new Reading(Math.Max(0, Math.Round(shown / step) * step));
+    }
+
+    /// <summary>The same on every machine and in every run, unlike <see cref="string.GetHashCode()"/>.</summary>
+    private static int StableHash(string text) => text.Aggregate(17, (hash, c) => unchecked((hash * 31) + c));
+}

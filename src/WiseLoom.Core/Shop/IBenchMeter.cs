@@ -1,0 +1,36 @@
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Core.Shop;
+
+/// <summary>A meter that can be asked for a reading.</summary>
+public interface IBenchMeter
+{
+    /// <summary>Switches the probes to a step's points and takes one reading.</summary>
+    /// <exception cref="MeterException">The meter did not answer, or answered with an error.</exception>
+    Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel);
+
+    /// <summary>In practice only: asks the stand-in to put right what is wrong at a place.</summary>
+    /// <returns>How many hidden faults were there.</returns>
+    /// <exception cref="MeterException">The meter does not answer, or is a real one.</exception>
+    Task<int> RepairAsync(string place, CancellationToken cancel);
+}
+
+/// <summary>A meter could not give a reading; the message says why, in plain words.</summary>
+public sealed class MeterException : Exception
+{
+    public MeterException()
+    {
+    }
+
+    public MeterException(string message)
+        : base(message)
+    {
+    }
+
+    public MeterException(string message, Exception inner)
+        : base(message, inner)
+    {
+    }
+}
