@@ -1,0 +1,57 @@
+using System.Globalization;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Electrical;
+
+/// <summary>Writes values as a person reads them: three or four figures and a unit.</summary>
+public static class Say
+{
+    /// <summary>A resistance: <c>72.4 mΩ</c>, <c>1.24 Ω</c>, <c>12.0 kΩ</c>, <c>10 MΩ</c>; <c>no limit</c> for infinity.</summary>
+    public static string Ohms(double ohms)
+    {
+        if (double.IsPositiveInfinity(ohms))
+        {
+            return "no limit";
+        }
+
+        var size = Math.Abs(ohms);
+        return size switch
+        {
+            0 => "0 Ω",
+            < 0.9995 => Figures(ohms * 1e3, "mΩ"),
+            < 999.5 => Figures(ohms, "Ω"),
+            < 999.5e3 => Figures(ohms / 1e3, "kΩ"),
+            _ => Figures(ohms / 1e6, "MΩ"),
+        };
+    }
+
+    /// <summary>A reading; <c>over range</c> when the meter showed no value.</summary>
+    public static string Reading(Reading reading) => reading.Ohms is { } ohms ? Ohms(ohms) : "over range";
+
+    /// <summary>Limits in one unit where both have one: <c>52.1 to 98.0 mΩ</c>; <c>at least 10 MΩ</c> without an upper one.</summary>
+    public static string Limits(Limits limits) => double.IsPositiveInfinity(limits.Most)
+        ? $"at least {Ohms(limits.Least)}"
+        : $"{Ohms(limits.Least)} to {Ohms(limits.Most)}";
+
+    /// <summary>A time: <c>45 s</c>, <c>12 min</c>, <c>1 h 05 min</c>.</summary>
+    public static string Duration(double seconds) => seconds switch
+    {
+        < 90 => string.Create(CultureInfo.InvariantCulture, $"{seconds:0} s"),
+        < 3570 => string.Create(CultureInfo.InvariantCulture, $"{seconds / 60:0} min"),
+        _ => string.Create(CultureInfo.InvariantCulture, $"{Math.Floor(Math.Round(seconds / 60) / 60):0} h {Math.Round(seconds / 60) % 60:00} min"),
+    };
+
+    /// <summary>A verdict in a word or two.</summary>
+    public static string Verdict(Verdict verdict) => verdict switch
+    {
+        Electrical.Verdict.Pass => "pass",
+        Electrical.Verdict.Fail => "fail",
+        _ => "can’t tell",
+    };
+
+    private static string Figures(double value, string unit)
+    {
+        var form = Math.Abs(value) switch { >= 99.95 => "0", >= 9.995 => "0.0", _ => "0.00" };
+        return $"{value.ToString(form, CultureInfo.InvariantCulture)} {unit}";
+    }
+}

@@ -1,0 +1,86 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Core.Handover;
+
+/// <summary>Who and what a pack is about.</summary>
+public sealed record PackHead(
+    long Job,
+    string Customer,
+    string Machine,
+    string Loom,
+    string Revision,
+    int Version,
+    string Changes,
+    string SignedBy,
+    DateTimeOffset SignedAt,
+    string Meter);
+
+/// <summary>A reading as the test record shows it.</summary>
+public sealed record RecordedReading(Reading Reading, Verdict Verdict, string By, DateTimeOffset At, bool FromMeter);
+
+/// <summary>A step with all its readings, or the reason why it has none.</summary>
+/// <param name="Skipped">Why it was left out; null when it was not.</param>
+public sealed record RecordedStep(PlanStep Step, StepState State, ImmutableArray<RecordedReading> Readings, string? Skipped);
+
+/// <summary>Everything a pack says, before it is laid out.</summary>
+/// <param name="NotTested">What was not tested or not proven, in words; empty when all was.</param>
+/// <param name="Walk">Connectors in walking order.</param>
+public sealed record PackModel(
+    PackHead Head,
+    string Result,
+    ImmutableArray<string> TestedBy,
+    ImmutableArray<string> NotTested,
+    ImmutableArray<string> Cautions,
+    ImmutableArray<WalkStop> Walk,
+    ImmutableArray<RecordedStep> Record,
+    ImmutableArray<LoggedFault> Faults)
+{
+    /// <summary>Brings a loom, its run and its faults together.</summary>
+    public static PackModel Of(PackHead head, Loom loom, RunState run, ImmutableArray<RecordedStep> record, ImmutableArray<LoggedFault> faults)
+    {
+        var (passed, all) = (run.Count(StepState.Pass), run.Plan.Steps.Length);
+        var notTested = NotProven(run, record);
+        var result = passed == all
+            ? $"All {all} measurements lie within their limits."
+            : $"{passed} of {all} measurements lie within their limits; the rest {(all - passed == 1 ? "is" : "are")} named below.";
+        return new(
+            head,
+            result,
+            [.. record.SelectMany(r => r.Readings).Select(r => r.By).Distinct().Order(StringComparer.Ordinal)],
+            notTested,
+            Care.BeforeInstalling,
+            WalkStop.Of(loom, run.Plan.AmbientC),
+            record,
+            faults);
+    }
+
+    /// <summary>What a pack made now would name as not tested or not proven.</summary>
+    public static ImmutableArray<string> NotProven(RunState run, ImmutableArray<RecordedStep> record)
+    {
+        var lines = ImmutableArray.CreateBuilder<string>();
+        lines.AddRange(run.Plan.Unproven);
+        foreach (var step in record)
+        {
+            var what = $"Step {step.Step.Number}, {step.Step.Black} to {step.Step.Red?.ToString() ?? "all other circuits"}";
+            if (step.State == StepState.Skipped)
+            {
+                lines.Add($"{what}: not measured. {step.Skipped}");
+            }
+            else if (step.State == StepState.CantTell)
+            {
+                lines.Add($"{what}: measured, but this meter cannot decide it.");
+            }
+            else if (step.State is StepState.NotTested or StepState.Retest)
+            {
+                lines.Add($"{what}: no reading.");
+            }
+        }
+
+        lines.Add("No power was applied to this loom: only resistance was measured, with nothing plugged in.");
+        return lines.ToImmutable();
+    }
+}

@@ -1,0 +1,125 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Handover;
+using WiseLoom.Core.Planning;
+using WiseLoom.Store;
+
+namespace WiseLoom.Web.Bench;
+
+/// <summary>A meter of the shop as the page offers it.</summary>
+/// <param name="Remote">Answers on the network; otherwise its readings are typed.</param>
+internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remote)
+{
+    internal static MeterView Of(ShopMeter meter) => new(meter.Id, meter.Name, meter.Describe().FourWire, meter.Host is not null);
+}
+
+/// <summary>A reading as the page shows it.</summary>
+internal sealed record ReadingView(Guid Key, double? Ohms, string Text, Verdict Verdict, string By, DateTimeOffset At)
+{
+    internal static ReadingView Of(StoredReading r) => new(r.Key, r.Reading.Ohms, Say.Reading(r.Reading), r.Verdict, r.TakenBy, r.TakenAt);
+}
+
+/// <summary>A stretch of the scale with one verdict; no end means over range too.</summary>
+internal sealed record BandView(double FromOhms, double? ToOhms, Verdict Verdict);
+
+/// <summary>One step as the touch card shows it.</summary>
+/// <param name="LeastOhms">Lower limit; for steps of kind apart the only one.</param>
+/// <param name="MostOhms">Upper limit; null for none.</param>
+/// <param name="Bands">The whole scale with its verdicts, guard band included, so that a verdict stands at once.</param>
+/// <param name="NoticedText">The smallest added resistance this meter surely notices, in words; null for none.</param>
+internal sealed record StepView(
+    int Number,
+    StepKind Kind,
+    string Black,
+    string? Red,
+    string? Circuit,
+    double LeastOhms,
+    double? MostOhms,
+    double? NominalOhms,
+    string LimitsText,
+    double RulerFromOhms,
+    double RulerToOhms,
+    ImmutableArray<BandView> Bands,
+    string? NoticedText,
+    StepState State,
+    ReadingView? Last,
+    string? Skipped);
+
+/// <summary>How far a run has come.</summary>
+/// <param name="Left">Planned time for what is left, in words.</param>
+/// <param name="Next">The step to go to; null when all is dealt with.</param>
+internal sealed record ProgressView(int Done, int Total, int Failing, int Retests, string Left, int? Next)
+{
+    internal static ProgressView Of(RunState state, int after) => new(
+        state.Plan.Steps.Length - state.ToDo.Count(),
+        state.Plan.Steps.Length,
+        state.Count(StepState.Fail),
+        state.Count(StepState.Retest),
+        Say.Duration(state.SecondsLeft),
+        state.After(after)?.Number);
+}
+
+/// <summary>A run as the bench page shows it.</summary>
+internal sealed record RunView(
+    long Id,
+    long JobId,
+    long RevisionId,
+    MeterView Meter,
+    Isolation Isolation,
+    double AmbientC,
+    string StartedBy,
+    DateTimeOffset StartedAt,
+    ImmutableArray<StepView> Steps,
+    ProgressView Progress,
+    int Position,
+    ImmutableArray<string> Unproven)
+{
+    internal static RunView Of(BenchNow bench, int position)
+    {
+        var run = bench.Run;
+        var last = bench.Readings.GroupBy(r => r.Step).ToDictionary(g => g.Key, g => g.Last());
+        var skips = bench.Skips.GroupBy(s => s.Step).ToDictionary(g => g.Key, g => g.Last().Reason);
+        var next = bench.State.After(0)?.Number;
+        return new(
+            run.Id,
+            run.JobId,
+            run.RevisionId,
+            MeterView.Of(run.Meter),
+            run.Plan.Isolation,
+            run.Plan.AmbientC,
+            run.StartedBy,
+            run.StartedAt,
+            [.. run.Plan.Steps.Select(s => Step(s, run.Plan.Meter, bench.State[s.Number], last.GetValueOrDefault(s.Number), skips.GetValueOrDefault(s.Number)))],
+            ProgressView.Of(bench.State, 0),
+            position > 0 ? position : next ?? 1,
+            run.Plan.Unproven);
+    }
+
+    private static StepView Step(PlanStep s, Meter meter, StepState state, StoredReading? last, string? skipped)
+    {
+        var ruler = Ruler.For(s.Limits);
+        return new(
+            s.Number,
+            s.Kind,
+            s.Black.ToString(),
+            s.Red?.ToString(),
+            s.Circuit,
+            s.Limits.Least,
+            double.IsInfinity(s.Limits.Most) ? null : s.Limits.Most,
+            s.Expected?.Nominal,
+            Say.Limits(s.Limits),
+            ruler.FromOhms,
+            ruler.ToOhms,
+            [.. Judgement.Bands(s.Limits, meter).Select(b => new BandView(b.FromOhms, b.ToOhms, b.Verdict))],
+            s.Kind == StepKind.Apart ? null : s.NoticedOhms is { } ohms ? $"This meter surely notices {Say.Ohms(ohms)} too much." : "This meter notices no added resistance here.",
+            state,
+            last is null ? null : ReadingView.Of(last),
+            state == StepState.Skipped ? skipped : null);
+    }
+}
+
+/// <summary>What the bench page needs before and during a run.</summary>
+internal sealed record BenchView(RunView? Run, ImmutableArray<MeterView> Meters, ImmutableArray<string> Cautions)
+{
+    internal static ImmutableArray<string> Care => WiseLoom.Core.Handover.Care.BeforeBench;
+}

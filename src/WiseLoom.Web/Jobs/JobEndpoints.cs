@@ -1,0 +1,172 @@
+using System.Globalization;
+using System.Security.Claims;
+using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Shop;
+using WiseLoom.Store;
+using WiseLoom.Web.Bench;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.People;
+
+namespace WiseLoom.Web.Jobs;
+
+/// <summary>A job as the list and the page's head show it.</summary>
+internal sealed record JobView(
+    long Id,
+    string Customer,
+    string Machine,
+    string? Loom,
+    string? Revision,
+    long? RevisionId,
+    long? RunId,
+    Stage Stage,
+    string StageText,
+    string HeldBy,
+    Guid? AssignedId,
+    string? Assigned,
+    string? WaitingFor,
+    DateOnly? Promised,
+    bool Late,
+    int Version);
+
+/// <summary>A page of jobs.</summary>
+/// <param name="Next">Cursor of the next page; null at the end.</param>
+internal sealed record JobPage(IReadOnlyList<JobView> Jobs, long? Next);
+
+/// <summary>What can be said about a job by hand.</summary>
+internal sealed record JobRequest(string Customer, string Machine, DateOnly? Promised, Guid? AssignedId, string? WaitingFor);
+
+internal static class JobEndpoints
+{
+    private const int PageSize = 50;
+
+    internal static void MapJobs(this RouteGroupBuilder api)
+    {
+        api.MapGet("/jobs", ListAsync);
+        api.MapGet("/jobs/{id:long}", GetAsync);
+        api.MapPost("/jobs", AddAsync);
+        api.MapPut("/jobs/{id:long}", ChangeAsync);
+    }
+
+    private static async Task<JobPage> ListAsync(long? before, JobStore jobs, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+    {
+        var rows = await jobs.ListAsync(before, PageSize + 1, cancel);
+        var views = new List<JobView>();
+        foreach (var job in rows.Take(PageSize))
+        {
+            views.Add(await ViewAsync(job, bench, clock, cancel));
+        }
+
+        return new(views, rows.Count > PageSize ? views[^1].Id : null);
+    }
+
+    private static async Task<Results<Ok<JobView>, ProblemHttpResult>> GetAsync(
+        long id, HttpContext context, JobStore jobs, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { } job)
+        {
+            return Refusal.NotFound("job");
+        }
+
+        context.Response.Headers.ETag = Tag(job.Version);
+        return TypedResults.Ok(await ViewAsync(job, bench, clock, cancel));
+    }
+
+    private static async Task<Results<Created<JobView>, ProblemHttpResult>> AddAsync(
+        JobRequest request, ClaimsPrincipal user, JobStore jobs, PeopleStore people, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+    {
+        if (await CheckAsync(request, people, cancel) is { } refusal)
+        {
+            return refusal;
+        }
+
+        var id = await jobs.AddAsync(Fields(request), user.Id(), cancel);
+        return TypedResults.Created($"/api/jobs/{id}", await ViewAsync((await jobs.FindAsync(id, cancel))!, bench, clock, cancel));
+    }
+
+    private static async Task<Results<Ok<JobView>, ProblemHttpResult>> ChangeAsync(
+        long id, JobRequest request, HttpContext context, JobStore jobs, PeopleStore people, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { } job)
+        {
+            return Refusal.NotFound("job");
+        }
+
+        if (!int.TryParse(context.Request.Headers.IfMatch.ToString().Trim('"'), NumberStyles.None, CultureInfo.InvariantCulture, out var version))
+        {
+            return TypedResults.Problem(title: "If-Match is missing: say which version of the job you changed.", statusCode: StatusCodes.Status428PreconditionRequired);
+        }
+
+        if (await CheckAsync(request, people, cancel) is { } refusal)
+        {
+            return refusal;
+        }
+
+        if (version != job.Version || !await jobs.UpdateAsync(id, version, Fields(request), cancel))
+        {
+            return TypedResults.Problem(
+                title: "Somebody else changed this job in the meantime. Nothing of yours was stored.",
+                statusCode: StatusCodes.Status412PreconditionFailed,
+                extensions: new Dictionary<string, object?> { ["now"] = await ViewAsync((await jobs.FindAsync(id, cancel))!, bench, clock, cancel) });
+        }
+
+        var changed = (await jobs.FindAsync(id, cancel))!;
+        context.Response.Headers.ETag = Tag(changed.Version);
+        return TypedResults.Ok(await ViewAsync(changed, bench, clock, cancel));
+    }
+
+    private static string Tag(int version) => string.Create(CultureInfo.InvariantCulture, $"\"{version}\"");
+
+    private static async Task<ProblemHttpResult?> CheckAsync(JobRequest request, PeopleStore people, CancellationToken cancel)
+    {
+        var problems = new List<Problem>();
+        void Text(string at, string? text, int most, bool required)
+        {
+            if (required && string.IsNullOrWhiteSpace(text))
+            {
+                problems.Add(new(at, "Missing."));
+            }
+            else if (text is not null && (text.Length > most || text.Any(char.IsControl)))
+            {
+                problems.Add(new(at, $"At most {most} plain characters."));
+            }
+        }
+
+        Text("/customer", request.Customer, 120, true);
+        Text("/machine", request.Machine, 120, true);
+        Text("/waitingFor", request.WaitingFor, 200, false);
+        if (request.AssignedId is { } id && (await people.AllAsync(cancel)).TrueForAll(p => p.Id != id))
+        {
+            problems.Add(new("/assignedId", "Nobody of the shop has this number."));
+        }
+
+        return problems.Count > 0 ? Refusal.Because("The job cannot be stored like this.", problems) : null;
+    }
+
+    private static JobFields Fields(JobRequest r) =>
+        new(r.Customer.Trim(), r.Machine.Trim(), r.Promised, r.AssignedId, string.IsNullOrWhiteSpace(r.WaitingFor) ? null : r.WaitingFor.Trim());
+
+    private static async Task<JobView> ViewAsync(Job job, BenchLibrary library, TimeProvider clock, CancellationToken cancel)
+    {
+        var bench = job.RunId is { } run ? await library.FindAsync(run, cancel) : null;
+        var current = bench?.Run.RevisionId == job.RevisionId ? bench : null;
+        var stage = JobStage.Of(job.RevisionId is not null, current?.State, current?.Standings ?? [], job.WaitingFor, job.PackVersion, current?.Signed ?? false);
+        return new(
+            job.Id,
+            job.Customer,
+            job.Machine,
+            job.LoomName,
+            job.Revision,
+            job.RevisionId,
+            current?.Run.Id,
+            stage.Stage,
+            stage.Text,
+            stage.HeldBy,
+            job.Assigned,
+            job.AssignedName,
+            job.WaitingFor,
+            job.Promised,
+            job.Promised < DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime) && stage.Stage != Stage.Released,
+            job.Version);
+    }
+}

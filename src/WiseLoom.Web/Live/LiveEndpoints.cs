@@ -1,0 +1,35 @@
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+
+namespace WiseLoom.Web.Live;
+
+internal static class LiveEndpoints
+{
+    internal static void MapLive(this RouteGroupBuilder api) => api.MapGet("/jobs/{id:long}/events", (long id, JobBell bell, IHostApplicationLifetime life, HttpContext context) =>
+        TypedResults.ServerSentEvents(ChangesAsync(id, bell, life.ApplicationStopping, context.RequestAborted))).ExcludeFromDescription();
+
+    private static async IAsyncEnumerable<SseItem<string>> ChangesAsync(long id, JobBell bell, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, cancel);
+        var rings = bell.OfAsync(id, either.Token).GetAsyncEnumerator(either.Token);
+        await using (rings)
+        {
+            while (await MoveAsync(rings))
+            {
+                yield return new SseItem<string>("look again", "changed");
+            }
+        }
+    }
+
+    private static async Task<bool> MoveAsync(IAsyncEnumerator<bool> rings)
+    {
+        try
+        {
+            return await rings.MoveNextAsync();
+        }
+        catch (OperationCanceledException)
+        {
+            return false;
+        }
+    }
+}

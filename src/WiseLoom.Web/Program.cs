@@ -1,0 +1,90 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.DataProtection.KeyManagement;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.Extensions.FileProviders;
+using Microsoft.Extensions.Options;
+using WiseLoom.Store;
+using WiseLoom.Web.Bench;
+using WiseLoom.Web.Demo;
+using WiseLoom.Web.Faults;
+using WiseLoom.Web.Handover;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.Jobs;
+using WiseLoom.Web.Live;
+using WiseLoom.Web.Looms;
+using WiseLoom.Web.People;
+
+var builder = WebApplication.CreateBuilder(args);
+var database = builder.Configuration["WISELOOM_DB"]
+    ?? throw new InvalidOperationException("WISELOOM_DB is not set: give it a PostgreSQL connection string, or start with ./wise-loom start.");
+Database.Migrate(database);
+
+builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
+builder.Services.AddNpgsqlDataSource(database);
+builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
+    .AddSingleton<FaultStore>().AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>();
+builder.Services.AddSingleton<LoomLibrary>().AddSingleton<BenchLibrary>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>();
+builder.Services.AddSingleton<MeterLine>();
+builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
+builder.Services.AddSingleton<JobBell>().AddHostedService(s => s.GetRequiredService<JobBell>());
+builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddShopSignIn();
+builder.Services.AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
+builder.Services.AddProblemDetails();
+builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>());
+builder.Services.ConfigureHttpJsonOptions(o =>
+{
+    o.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower));
+    o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+    o.SerializerOptions.RespectNullableAnnotations = true;
+    o.SerializerOptions.RespectRequiredConstructorParameters = true;
+    o.SerializerOptions.MaxDepth = 32;
+});
+
+var app = builder.Build();
+app.UseExceptionHandler();
+app.UseStatusCodePages();
+app.UseSafetyHeaders();
+ServePages(app, builder.Configuration["WISELOOM_PAGES"]);
+app.UseAuthentication();
+app.UseRateLimiter();
+app.UseAuthorization();
+app.UseMiddleware<TokenCheck>();
+
+app.MapGet("/health", () => Results.Text("well")).AllowAnonymous().ExcludeFromDescription();
+app.MapOpenApi("/openapi/{documentName}.json").RequireAuthorization();
+var api = app.MapGroup("/api").RequireAuthorization();
+api.MapSession();
+api.MapJobs();
+api.MapLooms();
+api.MapBench();
+api.MapFaults();
+api.MapHandover();
+api.MapLive();
+api.MapFallback(() => Results.Problem(statusCode: 404, title: "There is nothing at this address."));
+app.MapSharedPacks();
+
+await app.Services.GetRequiredService<DemoWorld>().LoadOnceAsync(app.Lifetime.ApplicationStopping);
+await app.RunAsync();
+
+// The built front end; every other address of a page leads to it, so that an address can be sent to a colleague.
+static void ServePages(WebApplication app, string? folder)
+{
+    if (folder is null || !Directory.Exists(folder))
+    {
+        return;
+    }
+
+    var files = new PhysicalFileProvider(Path.GetFullPath(folder));
+    app.UseStaticFiles(new StaticFileOptions
+    {
+        FileProvider = files,
+        OnPrepareResponse = c => c.Context.Response.Headers.CacheControl =
+            c.Context.Request.Path.StartsWithSegments("/assets", StringComparison.Ordinal) ? "public, max-age=31536000, immutable" : "no-cache",
+    });
+    app.MapFallbackToFile("index.html", new StaticFileOptions { FileProvider = files }).AllowAnonymous();
+}
+
+/// <summary>Named so that tests can start the application.</summary>
+public partial class Program;
