@@ -68,6 +68,16 @@ public sealed class RunState
     /// <summary>Steps that need a reading: not tested, or to be tested again after a fix.</summary>
     public IEnumerable<PlanStep> ToDo => Plan.Steps.Where(s => states[s.Number] is StepState.NotTested or StepState.Retest);
 
+    /// <summary>How far a connector's own steps have come: the state that most needs a hand.</summary>
+    /// <param name="connector">Its ref.</param>
+    /// <returns>Not tested when no step of the plan touches it.</returns>
+    public StepState StateOf(string connector)
+    {
+        var own = Plan.Steps.Where(s => s.Black.Connector == connector || s.Red?.Connector == connector).Select(s => states[s.Number]).ToHashSet();
+        StepState[] order = [StepState.Fail, StepState.Retest, StepState.NotTested, StepState.CantTell, StepState.Pass, StepState.Skipped];
+        return order.FirstOrDefault(own.Contains, StepState.NotTested);
+    }
+
     /// <summary>Planned seconds for all that is still to do.</summary>
     public double SecondsLeft => ToDo.Sum(s => s.Seconds);
 

@@ -45,6 +45,9 @@ internal sealed record StepView(
     ReadingView? Last,
     string? Skipped);
 
+/// <summary>How far a connector's steps have come.</summary>
+internal sealed record ConnectorMarkView(string Ref, StepState State);
+
 /// <summary>How far a run has come.</summary>
 /// <param name="Left">Planned time for what is left, in words.</param>
 /// <param name="Next">The step to go to; null when all is dealt with.</param>
@@ -70,6 +73,7 @@ internal sealed record RunView(
     string StartedBy,
     DateTimeOffset StartedAt,
     ImmutableArray<StepView> Steps,
+    ImmutableArray<ConnectorMarkView> Connectors,
     ProgressView Progress,
     int Position,
     ImmutableArray<string> Unproven)
@@ -90,6 +94,7 @@ internal sealed record RunView(
             run.StartedBy,
             run.StartedAt,
             [.. run.Plan.Steps.Select(s => Step(s, run.Plan.Meter, bench.State[s.Number], last.GetValueOrDefault(s.Number), skips.GetValueOrDefault(s.Number)))],
+            [.. bench.Loom.Connectors.Select(c => new ConnectorMarkView(c.Ref, bench.State.StateOf(c.Ref)))],
             ProgressView.Of(bench.State, 0),
             position > 0 ? position : next ?? 1,
             run.Plan.Unproven);

@@ -1,0 +1,128 @@
+using System.Net.Http.Json;
+using System.Text.Json;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Npgsql;
+
+[assembly: AssemblyFixture(typeof(WiseLoom.Web.Tests.Shop))]
+
+namespace WiseLoom.Web.Tests;
+
+/// <summary>The application against a real PostgreSQL, in a database of its own, with the demo world in it.</summary>
+public sealed class Shop : WebApplicationFactory<Program>
+{
+    private static readonly string TestServerConnection = Environment.GetEnvironmentVariable("WISELOOM_TEST_DB")
+        ?? throw new InvalidOperationException("WISELOOM_TEST_DB is not set: run ./wise-loom test, which starts a PostgreSQL for the tests.");
+
+    /// <summary>Connection string of this run's database.</summary>
+    public string Database { get; } = new NpgsqlConnectionStringBuilder(TestServerConnection) { Database = $"test_{Guid.NewGuid():n}" }.ConnectionString;
+
+    public static string DemoFolder => Path.Combine(AppContext.BaseDirectory, "demo");
+
+    protected override void ConfigureWebHost(IWebHostBuilder builder)
+    {
+        builder.UseSetting("WISELOOM_DB", Database);
+        builder.UseSetting("WISELOOM_DEMO", DemoFolder);
+        builder.UseSetting("WISELOOM_STANDINS", "59151");
+        builder.UseSetting("Logging:LogLevel:Default", "Error");
+    }
+
+    /// <summary>A browser's worth of cookies, nobody signed in.</summary>
+    public async Task<Visitor> StrangerAsync() => await Visitor.AtAsync(CreateClient(new() { AllowAutoRedirect = false }));
+
+    public async Task<Visitor> TechnicianAsync() => await (await StrangerAsync()).SignInAsync("mira", "copper-and-crimp");
+
+    public async Task<Visitor> LeadAsync() => await (await StrangerAsync()).SignInAsync("ada", "nothing-left-open");
+
+    public override async ValueTask DisposeAsync()
+    {
+        await base.DisposeAsync();
+        NpgsqlConnection.ClearAllPools();
+        await using var connection = new NpgsqlConnection(TestServerConnection);
+        await connection.OpenAsync();
+        await using var drop = new NpgsqlCommand($"drop database if exists \"{new NpgsqlConnectionStringBuilder(Database).Database}\" with (force)", connection);
+        await drop.ExecuteNonQueryAsync();
+    }
+}
+
+/// <summary>Somebody at the application's address, with the token that changes must carry.</summary>
+public sealed class Visitor
+{
+    private readonly HttpClient client;
+    private string token = "";
+
+    private Visitor(HttpClient client) => this.client = client;
+
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    public static async Task<Visitor> AtAsync(HttpClient client)
+    {
+        var visitor = new Visitor(client);
+        await visitor.RefreshTokenAsync();
+        return visitor;
+    }
+
+    public async Task<Visitor> SignInAsync(string name, string password)
+    {
+        (await PostAsync("/api/session", new { signIn = name, password })).EnsureSuccessStatusCode();
+        await RefreshTokenAsync();
+        return this;
+    }
+
+    public Task<HttpResponseMessage> GetAsync(string path) => client.GetAsync(new Uri(path, UriKind.Relative), Cancel);
+
+    public async Task<JsonElement> ReadAsync(string path)
+    {
+        var answer = await GetAsync(path);
+        answer.IsSuccessStatusCode.ShouldBeTrue($"{path} answered {(int)answer.StatusCode}");
+        return await answer.Content.ReadFromJsonAsync<JsonElement>(Cancel);
+    }
+
+    public Task<HttpResponseMessage> PostAsync(string path, object body) => SendAsync(HttpMethod.Post, path, JsonContent.Create(body));
+
+    public Task<HttpResponseMessage> PutAsync(string path, object body, string? ifMatch = null) => SendAsync(HttpMethod.Put, path, JsonContent.Create(body), ifMatch);
+
+    public Task<HttpResponseMessage> DeleteAsync(string path) => SendAsync(HttpMethod.Delete, path, null);
+
+    public async Task<JsonElement> PostForAsync(string path, object body) => await BodyAsync(await PostAsync(path, body), path);
+
+    public async Task<HttpResponseMessage> SendAsync(HttpMethod method, string path, HttpContent? content, string? ifMatch = null, bool withToken = true)
+    {
+        using var request = new HttpRequestMessage(method, path) { Content = content };
+        if (withToken)
+        {
+            request.Headers.Add("X-Wise-Loom-Token", token);
+        }
+
+        if (ifMatch is not null)
+        {
+            request.Headers.TryAddWithoutValidation("If-Match", ifMatch);
+        }
+
+        return await client.SendAsync(request, Cancel);
+    }
+
+    public Task<HttpResponseMessage> ImportAsync(long job, byte[] file)
+    {
+        var content = new ByteArrayContent(file);
+        content.Headers.ContentType = new("application/json");
+        return SendAsync(HttpMethod.Post, $"/api/jobs/{job}/loom", content);
+    }
+
+    /// <summary>A new job with a loom in it.</summary>
+    public async Task<long> JobWithLoomAsync(byte[] file)
+    {
+        var job = (await PostForAsync("/api/jobs", new { customer = "Hollow Lane Orchards", machine = "Test fan", promised = (string?)null, assignedId = (string?)null, waitingFor = (string?)null })).GetProperty("id").GetInt64();
+        (await ImportAsync(job, file)).EnsureSuccessStatusCode();
+        return job;
+    }
+
+    public static async Task<JsonElement> BodyAsync(HttpResponseMessage answer, string what)
+    {
+        var text = await answer.Content.ReadAsStringAsync(Cancel);
+        answer.IsSuccessStatusCode.ShouldBeTrue($"{what} answered {(int)answer.StatusCode}: {text}");
+        return JsonSerializer.Deserialize<JsonElement>(text);
+    }
+
+    private async Task RefreshTokenAsync() => token = (await ReadAsync("/api/session")).GetProperty("token").GetString()!;
+}

@@ -1,0 +1,75 @@
+import createClient, { type Middleware } from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+
+/** One thing that is wrong with what was sent, and where. */
+export interface Problem {
+  at: string;
+  message: string;
+}
+
+/** The server's answer that something cannot be done, in words for a person. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    title: string,
+    readonly problems: Problem[],
+    readonly type: string,
+  ) {
+    super(title);
+  }
+}
+
+let token = '';
+
+/** Every change carries the session's token. */
+export function carry(next: string) {
+  token = next;
+}
+
+const carryToken: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-Wise-Loom-Token', token);
+    return request;
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: '/', cache: 'no-store' });
+api.use(carryToken);
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer; throws {@link Refused} with the server's own words otherwise. */
+export async function given<T>(answer: Promise<Answer<T>>): Promise<T> {
+  const { data, error, response } = await answer;
+  if (response.ok) return data as T;
+  throw refusal(response.status, error);
+}
+
+function refusal(status: number, body: unknown): Refused {
+  const { title, detail, problems, type } = (typeof body === 'object' && body !== null ? body : {}) as {
+    title?: string;
+    detail?: string;
+    problems?: Problem[];
+    type?: string;
+  };
+  const words = [title, detail].filter(Boolean).join(' ');
+  return new Refused(status, words || `The server answered ${status}.`, problems ?? [], type ?? '');
+}
+
+/** Sends a loom file as it is. */
+export async function importLoom(job: number, file: Blob): Promise<Schemas['ImportView']> {
+  const response = await fetch(`/api/jobs/${job}/loom`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', 'X-Wise-Loom-Token': token },
+    body: file,
+  });
+  const body: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw refusal(response.status, body);
+  return body as Schemas['ImportView'];
+}

@@ -1,0 +1,163 @@
+import { useEffect, useRef, useState } from 'react';
+import type { Schemas } from '../../api/client';
+import { Button } from '../../ui/Controls';
+import { ErrorNotice, Notice } from '../../ui/Notice';
+import { readOhms } from '../../ui/ohms';
+import { usePageKeys } from '../../ui/usePageKeys';
+import type { Side } from '../../ui/Face';
+import { useJob } from '../jobs/JobShell';
+import { KeysDialog } from './KeysDialog';
+import { LogFaultDialog } from './LogFaultDialog';
+import { useOutbox } from './Outbox';
+import { ProgressBar } from './ProgressBar';
+import { ReadingRow } from './ReadingRow';
+import { Reason } from './Reason';
+import { Ruler } from './Ruler';
+import { SkipDialog } from './SkipDialog';
+import { say, sound } from './sound';
+import { StepList } from './StepList';
+import { TouchCard } from './TouchCard';
+import { useBenchRun } from './useBenchRun';
+
+type Dialog = 'keys' | 'skip' | 'fault' | 'reason' | null;
+
+/** One run: the card of the step one stands at, its reading and verdict, and what comes next. All of it by keyboard. */
+export function BenchRun({
+  job,
+  loom,
+  run,
+}: {
+  job: Schemas['JobView'];
+  loom: Schemas['LoomView'];
+  run: Schemas['RunView'];
+}) {
+  const { at, point } = useJob();
+  const outbox = useOutbox();
+  const { step, judged, measure, take, goTo, goOn, nextRetest, unsaved } = useBenchRun(job, run);
+  const [side, setSide] = useState<Side>('wire');
+  const [dialog, setDialog] = useState<Dialog>(null);
+  const [loud, setLoud] = useState(false);
+  const [typed, setTyped] = useState('');
+  const input = useRef<HTMLInputElement>(null);
+
+  useEffect(() => {
+    if (!step) return;
+    point([step.black, step.red ?? ''].map((p) => p.split(':')[0] ?? ''));
+    return () => point([]);
+  }, [point, step]);
+  useEffect(() => {
+    if (loud && judged) sound(judged.verdict);
+  }, [judged, loud]);
+  useEffect(() => {
+    if (loud && step) say(step);
+    // Said once for each step, not again for each of its readings.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [loud, step?.number]);
+
+  const takeTyped = () => {
+    const ohms = readOhms(typed);
+    if (ohms === undefined) return;
+    setTyped('');
+    void take(ohms, false);
+  };
+  const enter = () => {
+    if (typed) takeTyped();
+    else if (step?.last && step.state !== 'retest') goOn();
+  };
+  const press: Record<string, () => void> = {
+    ' ': () => run.meter.remote && !measure.isPending && measure.mutate(),
+    Enter: enter,
+    f: () => step?.state === 'fail' && setDialog('fault'),
+    r: nextRetest,
+    t: () => setSide(side === 'wire' ? 'mating' : 'wire'),
+    s: () => setDialog('skip'),
+    y: () => setDialog('reason'),
+    v: () => setLoud(!loud),
+    '?': () => setDialog('keys'),
+    ArrowRight: () => step && step.number < run.steps.length && goTo(step.number + 1),
+    ArrowLeft: () => step && step.number > 1 && goTo(step.number - 1),
+  };
+  usePageKeys((event, inField) => {
+    if (inField && event.target !== input.current) return;
+    const onButton = event.target instanceof HTMLElement && event.target.closest('button,a');
+    if (onButton && (event.key === ' ' || event.key === 'Enter')) return;
+    if (/^[\d.,]$/.test(event.key) && !inField) {
+      input.current?.focus();
+      return;
+    }
+    const action =
+      inField && event.key !== 'Enter' && typed !== ''
+        ? undefined
+        : press[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+    if (!action) return;
+    event.preventDefault();
+    action();
+  });
+
+  if (!step) return null;
+  const waiting = unsaved.some((w) => w.reading.step === step.number);
+  return (
+    <div className="flex flex-1">
+      <div className="flex min-w-0 flex-1 flex-col gap-3 p-3">
+        <ProgressBar run={run} step={step} judged={judged} onKeys={() => setDialog('keys')} />
+        {outbox.waiting.length > 0 && outbox.trouble && (
+          <Notice tone="mind">
+            <b>
+              {outbox.waiting.length} {outbox.waiting.length === 1 ? 'reading waits' : 'readings wait'} here.
+            </b>{' '}
+            {outbox.trouble} They are kept on this machine and sent by themselves; go on measuring.
+          </Notice>
+        )}
+        {outbox.refused.map((words, i) => (
+          <Notice key={i} tone="wrong">
+            A reading was not taken: {words}
+          </Notice>
+        ))}
+        <TouchCard step={step} loom={loom} side={side} />
+        <Ruler
+          step={step}
+          ohms={step.state === 'retest' ? undefined : step.last?.ohms}
+          verdict={step.state === 'retest' ? undefined : step.last?.verdict}
+        />
+        <ReadingRow
+          step={step}
+          saved={!waiting}
+          remote={run.meter.remote}
+          measuring={measure.isPending}
+          typed={typed}
+          input={input}
+          onType={setTyped}
+          onTake={takeTyped}
+          onMeasure={() => measure.mutate()}
+          onGoOn={goOn}
+          onFault={() => setDialog('fault')}
+        />
+        <ErrorNotice error={measure.error} />
+        <div className="flex flex-wrap gap-3">
+          <Button onClick={() => setSide(side === 'wire' ? 'mating' : 'wire')}>Turn faces</Button>
+          <Button onClick={() => setDialog('reason')}>Why these limits</Button>
+          <Button onClick={() => setDialog('skip')}>Skip this step</Button>
+          <Button aria-pressed={loud} onClick={() => setLoud(!loud)}>
+            {loud ? 'Voice and tones: on' : 'Voice and tones: off'}
+          </Button>
+          <Button onClick={() => setDialog('keys')}>Keys of this page</Button>
+        </div>
+      </div>
+      <StepList run={run} at={at} here={step.number} onGoTo={goTo} />
+      {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
+      {dialog === 'reason' && <Reason run={run} step={step} onClose={() => setDialog(null)} />}
+      {dialog === 'skip' && (
+        <SkipDialog
+          run={run}
+          jobId={job.id}
+          step={step}
+          onClose={(skipped) => {
+            setDialog(null);
+            if (skipped) goOn();
+          }}
+        />
+      )}
+      {dialog === 'fault' && <LogFaultDialog run={run} job={job} step={step} onClose={() => setDialog(null)} />}
+    </div>
+  );
+}

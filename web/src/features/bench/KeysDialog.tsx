@@ -1,0 +1,37 @@
+import { Button, Key } from '../../ui/Controls';
+import { Sheet } from '../../ui/Sheet';
+
+const keys: [string, string][] = [
+  ['Space', 'take a reading from the meter'],
+  ['0 – 9', 'type a reading: 72m, 1.2, 12k, OL for over range; Enter takes it'],
+  ['Enter', 'accept and go on to the next step'],
+  ['F', 'log a fault here (when the step fails)'],
+  ['R', 'go to the next retest'],
+  ['T', 'turn the faces: wire side, mating face'],
+  ['Y', 'why these limits'],
+  ['S', 'skip this step, with a reason'],
+  ['V', 'voice and tones on or off'],
+  ['← →', 'the step before, the step after'],
+  ['?', 'this list'],
+];
+
+export function KeysDialog({ onClose }: { onClose: () => void }) {
+  return (
+    <Sheet title="Keys of this page" onClose={onClose}>
+      <dl className="grid grid-cols-[7rem_1fr] gap-x-4 gap-y-2">
+        {keys.map(([key, what]) => (
+          <div key={key} className="contents">
+            <dt>
+              <Key>{key}</Key>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="mt-4 text-soft">A foot switch that sends Space or Enter works as those keys.</p>
+      <Button className="mt-4" onClick={onClose}>
+        Back to the bench
+      </Button>
+    </Sheet>
+  );
+}

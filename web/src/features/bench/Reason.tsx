@@ -1,0 +1,68 @@
+import { useQuery } from '@tanstack/react-query';
+import { api, given, type Schemas } from '../../api/client';
+import { Button } from '../../ui/Controls';
+import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Sheet } from '../../ui/Sheet';
+
+/** How a step's limits came about: which wires, contacts and temperature. */
+export function Reason({
+  run,
+  step,
+  onClose,
+}: {
+  run: Schemas['RunView'];
+  step: Schemas['StepView'];
+  onClose: () => void;
+}) {
+  const reason = useQuery({
+    queryKey: ['reason', run.id, step.number],
+    queryFn: () =>
+      given(api.GET('/api/runs/{id}/steps/{step}/reason', { params: { path: { id: run.id, step: step.number } } })),
+    staleTime: Infinity,
+  });
+  return (
+    <Sheet title={`Why ${step.limitsText}`} onClose={onClose}>
+      <ErrorNotice error={reason.error} />
+      {reason.isPending && <Loading what="the reasons" />}
+      {reason.data && (
+        <>
+          <p className="mb-4 text-lg">{reason.data.sentence}</p>
+          {reason.data.parts.length > 0 && (
+            <table className="w-full text-left">
+              <thead className="text-soft">
+                <tr className="border-b-2 border-edge">
+                  {['Wire', 'Way', 'Section', 'Length', 'Alone', 'Current', 'Adds'].map((h) => (
+                    <th key={h} scope="col" className="pr-3">
+                      {h}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {reason.data.parts.map((p) => (
+                  <tr key={p.wire} className="border-b border-line">
+                    <th scope="row" className="py-1 pr-3 font-mono font-semibold">
+                      {p.wire}
+                    </th>
+                    <td className="pr-3">
+                      {p.from} – {p.to}
+                    </td>
+                    <td className="pr-3 whitespace-nowrap">{p.section}</td>
+                    <td className="pr-3 whitespace-nowrap">{p.lengthMm} mm</td>
+                    <td className="pr-3 whitespace-nowrap">{p.own}</td>
+                    <td className="pr-3">{p.share}</td>
+                    <td className="whitespace-nowrap">{p.adds}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {step.noticedText && <p className="mt-4">{step.noticedText}</p>}
+        </>
+      )}
+      <Button className="mt-4" onClick={onClose}>
+        Back to the bench
+      </Button>
+    </Sheet>
+  );
+}

@@ -1,0 +1,154 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { api, given, type Schemas } from '../../api/client';
+import { uuidv7 } from '../../api/uuid';
+import { Button, ButtonLink, Input } from '../../ui/Controls';
+import { ErrorNotice } from '../../ui/Notice';
+import { MarkWord } from '../../ui/Verdict';
+import { CauseList } from './CauseList';
+import { FixForm } from './FixForm';
+import { stateWords } from './words';
+
+interface Props {
+  job: Schemas['JobView'];
+  fault: Schemas['FaultView'];
+  works: readonly string[];
+  practice: boolean;
+}
+
+/** One fault from what was seen to proven closed, in the order in which it happens. */
+export function FaultPanel({ job, fault, works, practice }: Props) {
+  return (
+    <article className="space-y-5 border-2 border-edge bg-card p-5">
+      <header>
+        <h2 className="text-2xl font-bold">
+          Fault {fault.number}: {fault.title}
+        </h2>
+        <p className="text-soft">
+          {stateWords[fault.state]} · logged by {fault.loggedBy} from{' '}
+          <Link className="underline" to={`/jobs/${job.id}/bench?step=${fault.step}`}>
+            step {fault.step}
+          </Link>
+        </p>
+      </header>
+      <Stage number={1} title="What was seen">
+        <p className="text-lg">{fault.seen}</p>
+      </Stage>
+      <Stage number={2} title="What it turned out to be">
+        {fault.cause && <p className="mb-2 text-lg font-bold">{fault.cause.words}</p>}
+        {fault.state !== 'proven' && !fault.fix && <ChooseCause job={job} fault={fault} />}
+      </Stage>
+      <Stage number={3} title="What was done">
+        {fault.fix && (
+          <p className="mb-3 text-lg">
+            <b>{fault.fix.did}</b>: {fault.fix.places.join(', ')}
+            {fault.fix.minutes !== null && fault.fix.minutes !== undefined && `, ${fault.fix.minutes} min`}
+            {fault.fix.note && `. ${fault.fix.note}`} <span className="text-soft">by {fault.fixedBy}</span>
+          </p>
+        )}
+        {fault.state !== 'proven' &&
+          (fault.cause ? (
+            <FixForm job={job} fault={fault} works={works} practice={practice} />
+          ) : (
+            <p className="text-soft">First say what it was.</p>
+          ))}
+      </Stage>
+      <Stage number={4} title="Measured again">
+        {fault.retests.length === 0 ? (
+          <p className="text-soft">The fix decides which steps.</p>
+        ) : (
+          <Retests job={job} fault={fault} />
+        )}
+      </Stage>
+    </article>
+  );
+}
+
+function Stage({ number, title, children }: { number: number; title: string; children: React.ReactNode }) {
+  return (
+    <section className="grid grid-cols-[2.2rem_1fr] gap-3 border-t border-line pt-4">
+      <span className="h-8 border-2 border-copper text-center font-mono text-lg" aria-hidden="true">
+        {number}
+      </span>
+      <div className="min-w-0">
+        <h3 className="mb-1 text-sm text-soft">{title}</h3>
+        {children}
+      </div>
+    </section>
+  );
+}
+
+function ChooseCause({ job, fault }: { job: Schemas['JobView']; fault: Schemas['FaultView'] }) {
+  const client = useQueryClient();
+  const [own, setOwn] = useState('');
+  const tell = useMutation({
+    mutationFn: (cause: { fault: Schemas['Fault'] | null; words: string }) =>
+      given(
+        api.POST('/api/faults/{id}/cause', { params: { path: { id: fault.id } }, body: { key: uuidv7(), ...cause } }),
+      ),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['faults', job.id] }),
+  });
+  return (
+    <div className="space-y-3">
+      <CauseList
+        causes={fault.suggested}
+        most={4}
+        action={(c) => (
+          <Button disabled={tell.isPending} onClick={() => tell.mutate({ fault: c.fault, words: c.title })}>
+            This is it
+          </Button>
+        )}
+      />
+      <form
+        className="flex gap-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          tell.mutate({ fault: null, words: own });
+        }}
+      >
+        <Input
+          aria-label="In your own words"
+          placeholder="Something else, in your own words"
+          value={own}
+          onChange={(e) => setOwn(e.target.value)}
+          required
+          maxLength={400}
+        />
+        <Button type="submit" disabled={tell.isPending} className="shrink-0">
+          It was this
+        </Button>
+      </form>
+      <ErrorNotice error={tell.error} />
+    </div>
+  );
+}
+
+function Retests({ job, fault }: { job: Schemas['JobView']; fault: Schemas['FaultView'] }) {
+  const left = fault.retests.filter((r) => r.state === 'retest');
+  const next = left[0];
+  return (
+    <div className="space-y-3">
+      <p className="flex flex-wrap items-center gap-4">
+        <span>
+          {fault.retests.length - left.length} of {fault.retests.length} measured since the fix
+        </span>
+        {next && (
+          <ButtonLink kind="main" to={`/jobs/${job.id}/bench?step=${next.step}`}>
+            Measure the next
+          </ButtonLink>
+        )}
+      </p>
+      <ul className="grid gap-x-6 sm:grid-cols-2">
+        {fault.retests.map((r) => (
+          <li key={r.step} className="flex justify-between gap-3 border-b border-line py-1">
+            <Link className="underline decoration-line" to={`/jobs/${job.id}/bench?step=${r.step}`}>
+              {r.step}: {r.black} to {r.red ?? 'all others'}
+            </Link>
+            <MarkWord mark={r.state} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,165 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent } from 'react';
+import { api, given, type Schemas } from '../../api/client';
+import { Button, Field, TextArea } from '../../ui/Controls';
+import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { Holds } from '../faults/Holds';
+import { useJob } from '../jobs/JobShell';
+
+/** What stands against release, signing, and the packs that went out. */
+export function HandoverPage() {
+  const { job } = useJob();
+  const handover = useQuery({
+    queryKey: ['handover', job.id],
+    queryFn: () => given(api.GET('/api/jobs/{id}/handover', { params: { path: { id: job.id } } })),
+  });
+  if (!handover.data)
+    return handover.isError ? <ErrorNotice error={handover.error} /> : <Loading what="the handover" />;
+  const { holds, notProven, packs, pdfNote } = handover.data;
+  return (
+    <div className="grid flex-1 items-start gap-6 p-5 lg:grid-cols-2">
+      <div className="space-y-5">
+        <Holds job={job} holds={holds} />
+        {notProven.length > 0 && (
+          <section aria-labelledby="open">
+            <h2 id="open" className="mb-1 text-lg font-bold">
+              The pack will say that this was not tested
+            </h2>
+            <ul className="max-h-72 list-disc space-y-1 overflow-y-auto pl-6">
+              {notProven.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+          </section>
+        )}
+        {pdfNote && <Notice tone="mind">{pdfNote}</Notice>}
+        <Sign job={job} handover={handover.data} />
+      </div>
+      <section aria-labelledby="packs" className="space-y-3">
+        <h2 id="packs" className="text-2xl font-bold">
+          Packs
+        </h2>
+        {packs.length === 0 && (
+          <p className="border-2 border-dashed border-edge p-6 text-soft">
+            No pack yet. The lead signs when nothing stands against release.
+          </p>
+        )}
+        {packs.map((p) => (
+          <Pack key={p.id} job={job} pack={p} />
+        ))}
+      </section>
+    </div>
+  );
+}
+
+function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['HandoverView'] }) {
+  const client = useQueryClient();
+  const [changes, setChanges] = useState('');
+  const [looked, setLooked] = useState(false);
+  const sign = useMutation({
+    mutationFn: () => given(api.POST('/api/jobs/{id}/packs', { params: { path: { id: job.id } }, body: { changes } })),
+    onSuccess: async () => {
+      setChanges('');
+      setLooked(false);
+      for (const of of ['handover', 'job']) await client.invalidateQueries({ queryKey: [of, job.id] });
+      await client.invalidateQueries({ queryKey: ['jobs'] });
+    },
+  });
+  if (!handover.maySign) return <p className="text-soft">A lead signs the pack.</p>;
+  if (!handover.ready) return null;
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    sign.mutate();
+  };
+  return (
+    <form onSubmit={submit} className="space-y-4 border-2 border-copper bg-card p-5">
+      <h2 className="text-xl font-bold">Sign and freeze pack {(handover.packs[0]?.version ?? 0) + 1}</h2>
+      {handover.packs.length > 0 && (
+        <Field label="What changed since the last pack">
+          <TextArea value={changes} onChange={(e) => setChanges(e.target.value)} maxLength={1000} required />
+        </Field>
+      )}
+      <label className="flex cursor-pointer gap-3">
+        <input
+          type="checkbox"
+          className="mt-1 size-5 accent-copper"
+          checked={looked}
+          onChange={(e) => setLooked(e.target.checked)}
+          required
+        />
+        <span>
+          I have looked at the test record, the faults and what was not tested. My name goes on the front page.
+        </span>
+      </label>
+      <ErrorNotice error={sign.error} />
+      <Button kind="main" type="submit" disabled={sign.isPending || !looked}>
+        {sign.isPending ? 'Laying out and printing …' : 'Sign the pack'}
+      </Button>
+    </form>
+  );
+}
+
+function Pack({ job, pack }: { job: Schemas['JobView']; pack: Schemas['PackView'] }) {
+  const client = useQueryClient();
+  const [copied, setCopied] = useState(false);
+  const done = () => client.invalidateQueries({ queryKey: ['handover', job.id] });
+  const share = useMutation({
+    mutationFn: () => given(api.POST('/api/packs/{id}/share', { params: { path: { id: pack.id } } })),
+    onSuccess: done,
+  });
+  const withdraw = useMutation({
+    mutationFn: () => given(api.DELETE('/api/packs/{id}/share', { params: { path: { id: pack.id } } })),
+    onSuccess: done,
+  });
+  const link = pack.share && new URL(pack.share, location.origin).href;
+  return (
+    <article className="space-y-3 border-2 border-edge bg-card p-4">
+      <div className="flex flex-wrap items-baseline justify-between gap-2">
+        <h3 className="text-xl font-bold">Pack {pack.version}</h3>
+        <span className="text-soft">
+          signed by {pack.signedBy},{' '}
+          {new Date(pack.signedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+        </span>
+      </div>
+      {pack.changes && <p>{pack.changes}</p>}
+      <p className="flex flex-wrap gap-5">
+        {(['html', 'pdf', 'json'] as const)
+          .filter((form) => form !== 'pdf' || pack.hasPdf)
+          .map((form) => (
+            <a
+              key={form}
+              className="min-h-6 font-bold underline"
+              href={`/api/packs/${pack.id}/${form}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              {form.toUpperCase()}
+            </a>
+          ))}
+      </p>
+      {link ? (
+        <div className="space-y-2">
+          <p>
+            Anyone with this link reads the pack, without an account:{' '}
+            <a className="font-mono break-all underline" href={link} target="_blank" rel="noreferrer">
+              {link}
+            </a>
+          </p>
+          <div className="flex gap-3">
+            <Button onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
+              {copied ? 'Copied' : 'Copy the link'}
+            </Button>
+            <Button onClick={() => withdraw.mutate()} disabled={withdraw.isPending}>
+              Withdraw the link
+            </Button>
+          </div>
+        </div>
+      ) : (
+        <Button onClick={() => share.mutate()} disabled={share.isPending}>
+          Make a share link
+        </Button>
+      )}
+      <ErrorNotice error={share.error ?? withdraw.error} />
+    </article>
+  );
+}

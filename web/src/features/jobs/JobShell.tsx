@@ -1,0 +1,125 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useState } from 'react';
+import { Link, Outlet, useOutletContext, useParams, useSearchParams } from 'react-router';
+import { api, given, type Schemas } from '../../api/client';
+import { Frame } from '../../ui/Frame';
+import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Stem } from '../../ui/Stem';
+import type { Mark } from '../../ui/Verdict';
+
+interface JobContext {
+  job: Schemas['JobView'];
+  loom: Schemas['LoomView'] | null;
+  /** The connector that the page is narrowed to. */
+  at: string | null;
+  /** Rings connectors on the stem that the page is working on. */
+  point: (connectors: readonly string[]) => void;
+}
+
+/** The job that the page is about. */
+export const useJob = () => useOutletContext<JobContext>();
+
+export function useBench(job: number) {
+  return useQuery({
+    queryKey: ['bench', job],
+    queryFn: () => given(api.GET('/api/jobs/{id}/bench', { params: { path: { id: job } } })),
+  });
+}
+
+/** Frame of every page of a job: its head, its pages, its stem; looks again when anybody changes the job. */
+export function JobShell() {
+  const id = Number(useParams().id);
+  const [search, setSearch] = useSearchParams();
+  const [pointed, setPointed] = useState<readonly string[]>([]);
+  const job = useQuery({
+    queryKey: ['job', id],
+    queryFn: () => given(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
+  });
+  const revision = job.data?.revisionId;
+  const loom = useQuery({
+    queryKey: ['loom', revision],
+    queryFn: () => given(api.GET('/api/revisions/{id}/loom', { params: { path: { id: revision ?? 0 } } })),
+    enabled: Boolean(revision),
+    staleTime: Infinity,
+  });
+  const bench = useBench(id);
+  useLiveJob(id);
+
+  const titles = useMemo(() => new Map(loom.data?.connectors.map((c) => [c.ref, c.title])), [loom.data]);
+  const marks = useMemo(
+    () => new Map<string, Mark>(bench.data?.run?.connectors.map((c) => [c.ref, c.state])),
+    [bench.data],
+  );
+  if (job.isError) {
+    return (
+      <Frame title="Job">
+        <div className="p-6">
+          <ErrorNotice error={job.error} />
+        </div>
+      </Frame>
+    );
+  }
+
+  const at = search.get('at');
+  const choose = (connector: string | null) =>
+    setSearch((now) => {
+      if (connector) now.set('at', connector);
+      else now.delete('at');
+      return now;
+    });
+  const tabs = [
+    { to: `/jobs/${id}/loom`, label: 'Loom' },
+    { to: `/jobs/${id}/bench`, label: 'Bench' },
+    { to: `/jobs/${id}/faults`, label: 'Faults' },
+    { to: `/jobs/${id}/handover`, label: 'Handover' },
+  ];
+  const stem = loom.data && (
+    <Stem
+      stem={loom.data.stem}
+      titles={titles}
+      marks={marks}
+      chosen={at ? [at, ...pointed] : pointed}
+      onChoose={choose}
+    />
+  );
+  const waits = Boolean(revision) && !loom.data;
+  return (
+    <Frame title={job.data?.machine ?? ''} note={job.data && <Note job={job.data} />} tabs={tabs} stem={stem}>
+      <ErrorNotice error={loom.error} />
+      {(job.isPending || (waits && !loom.isError)) && <Loading what="the job" />}
+      {job.data && !waits && (
+        <Outlet context={{ job: job.data, loom: loom.data ?? null, at, point: setPointed } satisfies JobContext} />
+      )}
+    </Frame>
+  );
+}
+
+function Note({ job }: { job: Schemas['JobView'] }) {
+  return (
+    <>
+      {job.loom ? `${job.loom} ${job.revision ?? ''}, ` : ''}job {job.id} ·{' '}
+      <Link to={`/jobs/${job.id}/edit`} className="underline">
+        change
+      </Link>
+    </>
+  );
+}
+
+/** Fetches again what may have changed, at most every half second. */
+function useLiveJob(id: number) {
+  const client = useQueryClient();
+  useEffect(() => {
+    let due: ReturnType<typeof setTimeout> | undefined;
+    const stream = new EventSource(`/api/jobs/${id}/events`);
+    stream.addEventListener('changed', () => {
+      due ??= setTimeout(() => {
+        due = undefined;
+        for (const of of ['bench', 'job', 'faults', 'handover']) void client.invalidateQueries({ queryKey: [of, id] });
+      }, 500);
+    });
+    return () => {
+      clearTimeout(due);
+      stream.close();
+    };
+  }, [client, id]);
+}

@@ -1,0 +1,88 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent } from 'react';
+import { api, given, type Schemas } from '../../api/client';
+import { Button, Field, Input } from '../../ui/Controls';
+import { ErrorNotice } from '../../ui/Notice';
+
+/** The only page a stranger sees. */
+export function SignInPage({ demo }: { demo: Schemas['DemoPersonView'][] }) {
+  const client = useQueryClient();
+  const [signIn, setSignIn] = useState('');
+  const [password, setPassword] = useState('');
+  const enter = useMutation({
+    mutationFn: (who: Schemas['SignInRequest']) => given(api.POST('/api/session', { body: who })),
+    onSuccess: () => client.resetQueries(),
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    enter.mutate({ signIn, password });
+  };
+  return (
+    <main className="mx-auto grid min-h-screen max-w-5xl content-center gap-10 p-6 md:grid-cols-[1.1fr_1fr]">
+      <div className="self-center">
+        <svg viewBox="0 0 400 150" className="mb-6 w-full max-w-md text-copper" aria-hidden="true">
+          <g fill="none" stroke="currentColor" strokeLinecap="round">
+            <path d="M5 75H395" strokeWidth="9" />
+            <g strokeWidth="2.5">
+              <path d="M60 75 40 25M120 75 120 20M200 75 190 25M270 75 285 22M340 75 365 28M90 75 80 125M160 75 165 128M235 75 230 122M310 75 325 126" />
+            </g>
+          </g>
+        </svg>
+        <h1 className="text-5xl font-bold">Wise Loom</h1>
+        <p className="mt-3 max-w-md text-xl">
+          Every pin goes where it should, and nowhere else. Measured, explained and written down.
+        </p>
+      </div>
+      <div className="space-y-6 self-center">
+        <form onSubmit={submit} className="space-y-4 border-2 border-edge bg-card p-6">
+          <h2 className="text-2xl font-bold">Sign in</h2>
+          <Field label="Name">
+            <Input
+              value={signIn}
+              onChange={(e) => setSignIn(e.target.value)}
+              autoComplete="username"
+              required
+              maxLength={60}
+            />
+          </Field>
+          <Field label="Password">
+            <Input
+              type="password"
+              value={password}
+              onChange={(e) => setPassword(e.target.value)}
+              autoComplete="current-password"
+              required
+              maxLength={200}
+            />
+          </Field>
+          <ErrorNotice error={enter.error} />
+          <Button kind="main" type="submit" className="w-full" disabled={enter.isPending}>
+            Sign in
+          </Button>
+        </form>
+        {demo.length > 0 && (
+          <section aria-labelledby="demo">
+            <h2 id="demo" className="mb-2 font-bold">
+              The demo shop’s people
+            </h2>
+            <ul className="grid gap-2">
+              {demo.map((p) => (
+                <li key={p.signIn}>
+                  <Button
+                    className="w-full justify-between"
+                    onClick={() => enter.mutate({ signIn: p.signIn, password: p.password })}
+                  >
+                    <span>{p.name}</span>
+                    <span className="font-normal text-soft">
+                      {p.role} · {p.signIn} / {p.password}
+                    </span>
+                  </Button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </div>
+    </main>
+  );
+}

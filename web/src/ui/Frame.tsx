@@ -1,0 +1,99 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { Link, NavLink } from 'react-router';
+import { api, given } from '../api/client';
+import { useSession } from '../features/session/useSession';
+import { useLight } from './light';
+
+export interface Tab {
+  to: string;
+  label: string;
+}
+
+/** The head of every page: where one is, the pages of this job, light, and who is signed in. */
+export function Frame({
+  title,
+  note,
+  tabs,
+  stem,
+  children,
+}: {
+  title: string;
+  note?: ReactNode;
+  tabs?: Tab[];
+  stem?: ReactNode;
+  children: ReactNode;
+}) {
+  return (
+    <div className="flex min-h-screen flex-col">
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-card focus:p-3">
+        Skip to the work
+      </a>
+      <header className="border-b-2 border-edge bg-paper">
+        <div className="flex min-h-13 flex-wrap items-center gap-x-5 px-4">
+          <Link to="/" className="flex min-h-11 items-center gap-2 font-bold">
+            <img src="/mark.svg" alt="" width="28" height="28" /> Jobs
+          </Link>
+          <div className="flex min-w-0 items-baseline gap-3">
+            <h1 className="truncate text-lg font-bold">{title}</h1>
+            {note && <span className="truncate text-sm text-soft">{note}</span>}
+          </div>
+          {tabs && (
+            <nav aria-label="Pages of this job" className="ml-auto flex self-stretch">
+              {tabs.map((t) => (
+                <NavLink
+                  key={t.to}
+                  to={t.to}
+                  className={({ isActive }) =>
+                    `flex min-h-11 items-center border-b-4 px-4 font-bold ${isActive ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
+                  }
+                >
+                  {t.label}
+                </NavLink>
+              ))}
+            </nav>
+          )}
+          <Person pushed={!tabs} />
+        </div>
+        {stem && <div className="border-t border-line bg-paper px-4 py-1">{stem}</div>}
+      </header>
+      <main id="main" className="flex flex-1 flex-col">
+        {children}
+      </main>
+    </div>
+  );
+}
+
+const nextLight = { system: 'day', day: 'night', night: 'system' } as const;
+const lightWords = { system: 'Light: as set', day: 'Light: day', night: 'Light: night' };
+
+function Person({ pushed }: { pushed: boolean }) {
+  const { data: session } = useSession();
+  const client = useQueryClient();
+  const [light, setLight] = useLight();
+  const leave = useMutation({
+    mutationFn: () => given(api.DELETE('/api/session')),
+    onSuccess: () => client.resetQueries(),
+  });
+  return (
+    <div className={`flex items-center gap-4 text-sm ${pushed ? 'ml-auto' : ''}`}>
+      <button
+        type="button"
+        className="min-h-11 cursor-pointer text-soft hover:text-ink"
+        onClick={() => setLight(nextLight[light])}
+      >
+        {lightWords[light]}
+      </button>
+      <span>
+        {session?.person?.name} <span className="text-soft">{session?.person?.role}</span>
+      </span>
+      <button
+        type="button"
+        className="min-h-11 cursor-pointer text-soft underline hover:text-ink"
+        onClick={() => leave.mutate()}
+      >
+        Sign out
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,16 @@
+import { useEffect, useEffectEvent } from 'react';
+
+/** Keys of the page. A key typed into a field, or with Ctrl, Alt or Meta, is left alone unless the handler says it is for everywhere. */
+export function usePageKeys(handle: (event: KeyboardEvent, inField: boolean) => void) {
+  const onKey = useEffectEvent((event: KeyboardEvent) => {
+    if (event.defaultPrevented || event.ctrlKey || event.altKey || event.metaKey) return;
+    const at = event.target instanceof HTMLElement ? event.target : null;
+    if (at?.closest('[role=dialog],[role=listbox]')) return;
+    handle(event, Boolean(at?.closest('input,textarea,select')));
+  });
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => onKey(event);
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+}
