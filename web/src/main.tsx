@@ -2,7 +2,7 @@ import './main.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { createBrowserRouter, Navigate, RouterProvider, type RouteObject } from 'react-router';
 import { Refused } from './api/client';
 import { BenchPage } from './features/bench/BenchPage';
 import { Outbox } from './features/bench/Outbox';
@@ -15,6 +15,7 @@ import { ImportPage } from './features/loom/ImportPage';
 import { LoomPage } from './features/loom/LoomPage';
 import { SignInPage } from './features/session/SignInPage';
 import { useSession } from './features/session/useSession';
+import { Button } from './ui/Controls';
 import { Frame } from './ui/Frame';
 import { ErrorNotice, Loading } from './ui/Notice';
 import './ui/light';
@@ -25,7 +26,7 @@ const client = new QueryClient({
   },
 });
 
-const router = createBrowserRouter([
+const pages: RouteObject[] = [
   { path: '/', element: <JobsPage /> },
   { path: '/jobs/new', element: <NewJobPage /> },
   { path: '/jobs/:id/edit', element: <EditJobPage /> },
@@ -49,7 +50,25 @@ const router = createBrowserRouter([
       </Frame>
     ),
   },
-]);
+];
+
+const router = createBrowserRouter([{ errorElement: <Broken />, children: pages }]);
+
+/** A page that could not be drawn; what was entered and measured is not lost by it. */
+function Broken() {
+  return (
+    <main className="mx-auto max-w-2xl space-y-4 p-8">
+      <h1 className="text-3xl font-bold">This page could not be drawn.</h1>
+      <p className="text-lg">
+        Readings that were taken are kept. Load the page again; if it happens once more, tell the lead what you did just
+        before.
+      </p>
+      <Button kind="main" onClick={() => location.reload()}>
+        Load again
+      </Button>
+    </main>
+  );
+}
 
 /** A stranger sees the sign-in page and nothing else. */
 function App() {

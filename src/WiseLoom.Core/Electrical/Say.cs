@@ -28,10 +28,17 @@ public static class Say
     /// <summary>A reading; <c>over range</c> when the meter showed no value.</summary>
     public static string Reading(Reading reading) => reading.Ohms is { } ohms ? Ohms(ohms) : "over range";
 
-    /// <summary>Limits in one unit where both have one: <c>52.1 to 98.0 mΩ</c>; <c>at least 10 MΩ</c> without an upper one.</summary>
-    public static string Limits(Limits limits) => double.IsPositiveInfinity(limits.Most)
-        ? $"at least {Ohms(limits.Least)}"
-        : $"{Ohms(limits.Least)} to {Ohms(limits.Most)}";
+    /// <summary>Limits, the unit written once where both share it: <c>52.1 to 98.0 mΩ</c>; <c>at least 10 MΩ</c> without an upper one.</summary>
+    public static string Limits(Limits limits)
+    {
+        if (double.IsPositiveInfinity(limits.Most))
+        {
+            return $"at least {Ohms(limits.Least)}";
+        }
+
+        var (least, most) = (Ohms(limits.Least).Split(' '), Ohms(limits.Most).Split(' '));
+        return least[1] == most[1] ? $"{least[0]} to {most[0]} {most[1]}" : $"{string.Join(' ', least)} to {string.Join(' ', most)}";
+    }
 
     /// <summary>A time: <c>45 s</c>, <c>12 min</c>, <c>1 h 05 min</c>.</summary>
     public static string Duration(double seconds) => seconds switch

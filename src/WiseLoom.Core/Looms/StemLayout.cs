@@ -23,7 +23,7 @@ public sealed record StemLayout(
     ImmutableArray<(string Id, string Kind, double At)> Marks)
 {
     /// <summary>A tag narrower than this cannot hold a ref that is read at arm's length.</summary>
-    private const double NarrowestTag = 0.05;
+    private const double NarrowestTag = 0.041;
 
     /// <summary>Lays out the stem of a loom; works for any number of connectors and for looms without geometry.</summary>
     public static StemLayout Of(Loom loom)

@@ -13,13 +13,11 @@ export function Face({
   connector,
   side,
   ringed,
-  height,
   onPick,
 }: {
   connector: Connector;
   side: Side;
   ringed?: string | undefined;
-  height?: number;
   onPick?: (cavity: string) => void;
 }) {
   const face = side === 'mating' ? connector.matingFace : connector.wireSide;
@@ -30,8 +28,8 @@ export function Face({
   return (
     <svg
       viewBox={`0 0 ${w} ${h}`}
-      className="block max-w-full"
-      style={{ width: height ? Math.min((w / h) * height, w * 2.1) : Math.min(w * 1.25, 620) }}
+      className="block max-h-full max-w-full"
+      style={{ width: Math.min(w * 1.9, 720) }}
       role="img"
       aria-label={`${connector.ref}, ${sideWords[side]}${ringed ? `, cavity ${ringed} ringed${spoken ? `: ${spoken}` : ''}` : ''}`}
     >

@@ -16,16 +16,19 @@ export function Frame({
   note,
   tabs,
   stem,
+  fitted = false,
   children,
 }: {
   title: string;
   note?: ReactNode;
   tabs?: Tab[];
   stem?: ReactNode;
+  /** The page fills the window and scrolls inside itself, so that nothing moves while hands are full. */
+  fitted?: boolean;
   children: ReactNode;
 }) {
   return (
-    <div className="flex min-h-screen flex-col">
+    <div className={`flex min-h-screen flex-col ${fitted ? '[@media(min-height:720px)]:h-dvh' : ''}`}>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-card focus:p-3">
         Skip to the work
       </a>
@@ -57,7 +60,7 @@ export function Frame({
         </div>
         {stem && <div className="border-t border-line bg-paper px-4 py-1">{stem}</div>}
       </header>
-      <main id="main" className="flex flex-1 flex-col">
+      <main id="main" className="flex min-h-0 flex-1 flex-col">
         {children}
       </main>
     </div>

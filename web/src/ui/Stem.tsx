@@ -81,12 +81,15 @@ export function Stem({
             }}
           >
             {mark && (
-              <span className={here ? 'rounded-full bg-card p-0.5' : ''}>
+              <span className={`flex size-4.5 items-center justify-center rounded-full ${here ? 'bg-card' : ''}`}>
                 <MarkShape mark={mark} size={13} />
               </span>
             )}
             <span
-              className={`max-w-full overflow-hidden font-bold ${t.connector.length > 7 ? 'text-[0.68rem] tracking-tight' : 'text-[0.8rem]'}`}
+              className="max-w-full overflow-hidden font-bold whitespace-nowrap"
+              style={{
+                fontSize: `min(0.85rem, ${((stem.tagWidth * 100) / (t.connector.length * 0.72)).toFixed(3)}vw)`,
+              }}
             >
               {t.connector}
             </span>

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '../../api/client';
-import { Button } from '../../ui/Controls';
+import { Key } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { readOhms } from '../../ui/ohms';
 import { usePageKeys } from '../../ui/usePageKeys';
@@ -64,19 +64,27 @@ export function BenchRun({
     if (typed) takeTyped();
     else if (step?.last && step.state !== 'retest') goOn();
   };
-  const press: Record<string, () => void> = {
-    ' ': () => run.meter.remote && !measure.isPending && measure.mutate(),
+  const press = {
+    ' ': () => {
+      if (run.meter.remote && !measure.isPending) measure.mutate();
+    },
     Enter: enter,
-    f: () => step?.state === 'fail' && setDialog('fault'),
+    f: () => {
+      if (step?.state === 'fail') setDialog('fault');
+    },
     r: nextRetest,
     t: () => setSide(side === 'wire' ? 'mating' : 'wire'),
     s: () => setDialog('skip'),
     y: () => setDialog('reason'),
     v: () => setLoud(!loud),
     '?': () => setDialog('keys'),
-    ArrowRight: () => step && step.number < run.steps.length && goTo(step.number + 1),
-    ArrowLeft: () => step && step.number > 1 && goTo(step.number - 1),
-  };
+    ArrowRight: () => {
+      if (step && step.number < run.steps.length) goTo(step.number + 1);
+    },
+    ArrowLeft: () => {
+      if (step && step.number > 1) goTo(step.number - 1);
+    },
+  } satisfies Record<string, () => void>;
   usePageKeys((event, inField) => {
     if (inField && event.target !== input.current) return;
     const onButton = event.target instanceof HTMLElement && event.target.closest('button,a');
@@ -85,10 +93,9 @@ export function BenchRun({
       input.current?.focus();
       return;
     }
-    const action =
-      inField && event.key !== 'Enter' && typed !== ''
-        ? undefined
-        : press[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+    const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+    const busy = inField && event.key !== 'Enter' && typed !== '';
+    const action = busy || !(name in press) ? undefined : press[name as keyof typeof press];
     if (!action) return;
     event.preventDefault();
     action();
@@ -97,9 +104,15 @@ export function BenchRun({
   if (!step) return null;
   const waiting = unsaved.some((w) => w.reading.step === step.number);
   return (
-    <div className="flex flex-1">
-      <div className="flex min-w-0 flex-1 flex-col gap-3 p-3">
-        <ProgressBar run={run} step={step} judged={judged} onKeys={() => setDialog('keys')} />
+    <div className="flex min-h-0 flex-1">
+      <div className="flex min-w-0 flex-1 flex-col gap-3 overflow-y-auto p-3">
+        <ProgressBar run={run} step={step}>
+          <Tool name="Turn" hint="Turn faces" k="T" onClick={press.t} />
+          <Tool name="Why" hint="Why these limits" k="Y" onClick={press.y} />
+          <Tool name="Skip" hint="Skip this step" k="S" onClick={press.s} />
+          <Tool name="Voice" hint="Voice and tones" k="V" pressed={loud} onClick={press.v} />
+          <Tool name="Keys" hint="Keys of this page" k="?" onClick={press['?']} />
+        </ProgressBar>
         {outbox.waiting.length > 0 && outbox.trouble && (
           <Notice tone="mind">
             <b>
@@ -121,6 +134,7 @@ export function BenchRun({
         />
         <ReadingRow
           step={step}
+          before={judged?.step === step.number ? null : judged}
           saved={!waiting}
           remote={run.meter.remote}
           measuring={measure.isPending}
@@ -133,15 +147,6 @@ export function BenchRun({
           onFault={() => setDialog('fault')}
         />
         <ErrorNotice error={measure.error} />
-        <div className="flex flex-wrap gap-3">
-          <Button onClick={() => setSide(side === 'wire' ? 'mating' : 'wire')}>Turn faces</Button>
-          <Button onClick={() => setDialog('reason')}>Why these limits</Button>
-          <Button onClick={() => setDialog('skip')}>Skip this step</Button>
-          <Button aria-pressed={loud} onClick={() => setLoud(!loud)}>
-            {loud ? 'Voice and tones: on' : 'Voice and tones: off'}
-          </Button>
-          <Button onClick={() => setDialog('keys')}>Keys of this page</Button>
-        </div>
       </div>
       <StepList run={run} at={at} here={step.number} onGoTo={goTo} />
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
@@ -159,5 +164,32 @@ export function BenchRun({
       )}
       {dialog === 'fault' && <LogFaultDialog run={run} job={job} step={step} onClose={() => setDialog(null)} />}
     </div>
+  );
+}
+
+/** A small tool of the card with its key. */
+function Tool({
+  name,
+  hint,
+  k,
+  pressed,
+  onClick,
+}: {
+  name: string;
+  hint: string;
+  k: string;
+  pressed?: boolean;
+  onClick: () => void;
+}) {
+  return (
+    <button
+      type="button"
+      title={hint}
+      aria-pressed={pressed}
+      onClick={onClick}
+      className={`flex min-h-11 cursor-pointer items-center gap-1.5 px-2 ${pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
+    >
+      {name} <Key>{k}</Key>
+    </button>
   );
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
@@ -45,7 +45,7 @@ export function LogFaultDialog({
       onClose();
     },
   });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     log.mutate();
   };

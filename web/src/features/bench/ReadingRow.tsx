@@ -6,6 +6,8 @@ import { ohmsText, readOhms } from '../../ui/ohms';
 
 interface Props {
   step: Schemas['StepView'];
+  /** What the step before said; null when this one has been judged since. */
+  before: { step: number; verdict: Schemas['Verdict']; text: string } | null;
   saved: boolean;
   remote: boolean;
   measuring: boolean;
@@ -23,30 +25,31 @@ export function ReadingRow(p: Props) {
   const { step } = p;
   const done = step.state !== 'not-tested' && step.state !== 'retest';
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-6">
-      <div className="flex min-w-0 items-center gap-4" aria-live="polite" data-testid="verdict">
-        <MarkShape mark={step.state} size={56} />
-        <div className="min-w-0">
-          <p className="truncate text-5xl leading-tight font-bold">
-            {markWords[step.state]}
-            {done && step.last && !step.skipped && <span className="font-mono font-normal"> {step.last.text}</span>}
-          </p>
-          <p className="text-lg">
-            <span className="text-soft">must read</span> <b>{step.limitsText}</b>
-            <span className="text-soft">
-              {step.skipped && ` · ${step.skipped}`}
-              {done &&
-                !step.skipped &&
-                (p.saved ? ` · saved, ${step.last?.by ?? ''}` : ' · kept here, not yet at the server')}
-              {!done && step.noticedText && ` · ${step.noticedText}`}
-            </span>
-          </p>
-        </div>
+    <div className="grid shrink-0 grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-4" data-testid="verdict">
+      <div className="row-span-2 self-center">
+        <MarkShape mark={step.state} size={60} />
+      </div>
+      <p className="col-span-2 text-5xl leading-tight font-bold whitespace-nowrap" aria-live="polite">
+        {markWords[step.state]}
+        {done && step.last && !step.skipped && <span className="font-mono font-normal"> {step.last.text}</span>}
+      </p>
+      <div className="min-w-0">
+        <p className="text-xl">
+          <span className="text-soft">must read</span> <b className="whitespace-nowrap">{step.limitsText}</b>
+        </p>
+        <p className="text-soft">
+          {step.skipped}
+          {done && !step.skipped && (p.saved ? `Saved, ${step.last?.by ?? ''}.` : 'Kept here, not yet at the server.')}
+          {!done &&
+            (p.before
+              ? `Step ${p.before.step}: ${markWords[p.before.verdict].toLowerCase()}, ${p.before.text}.`
+              : step.noticedText)}
+        </p>
       </div>
       <div className="flex items-center gap-3">
         {step.state === 'fail' && (
-          <Button onClick={p.onFault}>
-            Log a fault here <Key>F</Key>
+          <Button onClick={p.onFault} className="min-h-14">
+            Log a fault <Key>F</Key>
           </Button>
         )}
         <TypedReading {...p} />
@@ -84,8 +87,8 @@ function TypedReading({ typed, input, onType, onTake }: Props) {
         value={typed}
         onChange={(e) => onType(e.target.value)}
         autoComplete="off"
-        placeholder="or type: 72m"
-        className="h-14 w-40 rounded-sm border-2 border-edge bg-card px-3 font-mono text-xl placeholder:text-soft"
+        placeholder="72m"
+        className="h-14 w-28 rounded-sm border-2 border-edge bg-card px-3 font-mono text-xl placeholder:text-soft"
       />
       {typed !== '' && (
         <span className="absolute -top-7 left-0 bg-card px-2 whitespace-nowrap">

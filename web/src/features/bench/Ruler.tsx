@@ -22,11 +22,11 @@ export function Ruler({
   const below = typeof ohms === 'number' && ohms < step.rulerFromOhms;
   return (
     <div
-      className="relative h-24 select-none"
+      className="relative h-20 shrink-0 select-none"
       role="img"
       aria-label={`Allowed: ${step.limitsText}${ohms === undefined ? '' : `. Reading: ${ohmsText(ohms)}`}`}
     >
-      <div className="absolute inset-x-0 top-8 h-8 overflow-hidden border-2 border-ink bg-well">
+      <div className="absolute inset-x-0 top-6 h-7 overflow-hidden border-2 border-ink bg-well">
         {step.bands
           .filter((b) => b.verdict !== 'fail')
           .map((b) => (
@@ -41,10 +41,10 @@ export function Ruler({
           ))}
       </div>
       {decades.map((d, i) => (
-        <div key={d} className="absolute top-16" style={{ left: `${place(d)}%` }}>
-          <div className="h-2 w-0.5 bg-ink" />
+        <div key={d} className="absolute top-13" style={{ left: `${place(d)}%` }}>
+          <div className="h-1.5 w-0.5 bg-ink" />
           <span
-            className={`absolute top-2 font-mono text-sm whitespace-nowrap ${i === 0 ? '' : i === decades.length - 1 ? '-translate-x-full' : '-translate-x-1/2'}`}
+            className={`absolute top-1.5 font-mono text-sm whitespace-nowrap ${i === 0 ? '' : i === decades.length - 1 ? '-translate-x-full' : '-translate-x-1/2'}`}
           >
             {ohmsText(d).replace(/\.0+ /, ' ')}
           </span>
@@ -53,12 +53,12 @@ export function Ruler({
       {ohms !== undefined && verdict && (
         <div
           className={`absolute top-0 flex items-center gap-2 ${beyond ? 'right-0 flex-row-reverse' : below ? 'left-0' : '-translate-x-1/2 flex-col'}`}
-          style={beyond || below ? {} : { left: `${place(ohms ?? 0)}%` }}
+          style={beyond || below ? {} : { left: `${place(ohms)}%` }}
         >
-          <MarkShape mark={verdict} size={26} />
+          <MarkShape mark={verdict} size={22} />
           {beyond && <span className="font-bold">beyond →</span>}
           {below && <span className="font-bold">← below</span>}
-          {!beyond && !below && <span className="h-9 w-1 bg-ink" />}
+          {!beyond && !below && <span className="h-8 w-1 bg-ink" />}
         </div>
       )}
     </div>

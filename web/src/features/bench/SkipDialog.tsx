@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Field, TextArea } from '../../ui/Controls';
@@ -34,7 +34,7 @@ export function SkipDialog({
       onClose(true);
     },
   });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     skip.mutate();
   };

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
 import { Button, Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
@@ -40,7 +40,7 @@ export function StartRun({
       await client.invalidateQueries({ queryKey: ['job', job.id] });
     },
   });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     start.mutate();
   };

@@ -15,7 +15,10 @@ export function StepList({
   onGoTo: (step: number) => void;
 }) {
   const current = useRef<HTMLButtonElement>(null);
-  useEffect(() => current.current?.scrollIntoView({ block: 'nearest' }), [here, at]);
+  useEffect(() => {
+    // In newer browsers this returns a promise, which an effect must not return.
+    current.current?.scrollIntoView({ block: 'nearest' });
+  }, [here, at]);
   const steps = at ? run.steps.filter((s) => [s.black, s.red].some((p) => p?.split(':')[0] === at)) : run.steps;
   return (
     <section aria-label="Steps" className="hidden w-64 shrink-0 flex-col border-l-2 border-edge xl:flex">
@@ -32,7 +35,9 @@ export function StepList({
               onClick={() => onGoTo(s.number)}
               className={`flex min-h-8 w-full cursor-pointer items-center gap-2 px-3 text-left text-sm ${s.number === here ? 'bg-copper text-on-copper' : 'hover:bg-card'}`}
             >
-              <span className={`rounded-full ${s.number === here ? 'bg-card p-0.5' : 'p-0.5'}`}>
+              <span
+                className={`flex size-5 items-center justify-center rounded-full ${s.number === here ? 'bg-card' : ''}`}
+              >
                 <MarkShape mark={s.state} size={13} />
               </span>
               <span className="w-7 text-right font-mono">{s.number}</span>

@@ -43,7 +43,7 @@ export function FaultPanel({ job, fault, works, practice }: Props) {
         {fault.fix && (
           <p className="mb-3 text-lg">
             <b>{fault.fix.did}</b>: {fault.fix.places.join(', ')}
-            {fault.fix.minutes !== null && fault.fix.minutes !== undefined && `, ${fault.fix.minutes} min`}
+            {fault.fix.minutes !== null && `, ${fault.fix.minutes} min`}
             {fault.fix.note && `. ${fault.fix.note}`} <span className="text-soft">by {fault.fixedBy}</span>
           </p>
         )}

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Field, Input, Select } from '../../ui/Controls';
@@ -54,7 +54,7 @@ export function FixForm({
     mutationFn: () =>
       given(api.POST('/api/faults/{id}/repair', { params: { path: { id: fault.id } }, body: { places: list } })),
   });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     fix.mutate();
   };

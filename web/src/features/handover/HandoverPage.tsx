@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
 import { Button, Field, TextArea } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
@@ -67,7 +67,7 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
   });
   if (!handover.maySign) return <p className="text-soft">A lead signs the pack.</p>;
   if (!handover.ready) return null;
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     sign.mutate();
   };

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
 import { Button, Field, Input, Select } from '../../ui/Controls';
@@ -60,7 +60,7 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
   const problems = save.error instanceof Refused ? save.error.problems : [];
   const wrong = (at: string) => problems.find((p) => p.at === at)?.message;
   const set = (change: Partial<Fields>) => setFields({ ...fields, ...change });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     const { customer, machine, promised, assignedId, waitingFor } = fields;
     save.mutate({ customer, machine, promised, assignedId, waitingFor });

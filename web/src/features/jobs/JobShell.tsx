@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
-import { Link, Outlet, useOutletContext, useParams, useSearchParams } from 'react-router';
+import { Link, Outlet, useMatch, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { Frame } from '../../ui/Frame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -43,6 +43,7 @@ export function JobShell() {
     staleTime: Infinity,
   });
   const bench = useBench(id);
+  const fitted = useMatch('/jobs/:id/bench') !== null && Boolean(bench.data?.run);
   useLiveJob(id);
 
   const titles = useMemo(() => new Map(loom.data?.connectors.map((c) => [c.ref, c.title])), [loom.data]);
@@ -84,7 +85,13 @@ export function JobShell() {
   );
   const waits = Boolean(revision) && !loom.data;
   return (
-    <Frame title={job.data?.machine ?? ''} note={job.data && <Note job={job.data} />} tabs={tabs} stem={stem}>
+    <Frame
+      title={job.data?.machine ?? ''}
+      note={job.data && <Note job={job.data} />}
+      tabs={tabs}
+      stem={stem}
+      fitted={fitted}
+    >
       <ErrorNotice error={loom.error} />
       {(job.isPending || (waits && !loom.isError)) && <Loading what="the job" />}
       {job.data && !waits && (

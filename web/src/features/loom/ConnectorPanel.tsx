@@ -46,7 +46,7 @@ export function ConnectorPanel({ connector, ringed }: { connector: Schemas['Conn
           ))}
         </dl>
       </div>
-      <div className="max-h-[32rem] min-w-0 overflow-auto" tabIndex={0} role="region" aria-label="Pins">
+      <div className="max-h-[32rem] min-w-0 overflow-auto">
         <table className="w-full text-left text-[0.95rem]">
           <thead className="sticky top-0 bg-card text-soft">
             <tr className="border-b-2 border-edge">

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
 import { Button, Field, Input } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
@@ -13,7 +13,7 @@ export function SignInPage({ demo }: { demo: Schemas['DemoPersonView'][] }) {
     mutationFn: (who: Schemas['SignInRequest']) => given(api.POST('/api/session', { body: who })),
     onSuccess: () => client.resetQueries(),
   });
-  const submit = (event: FormEvent) => {
+  const submit = (event: SubmitEvent) => {
     event.preventDefault();
     enter.mutate({ signIn, password });
   };

@@ -1,0 +1,47 @@
+using System.Diagnostics;
+using System.Globalization;
+using WiseLoom.Bench;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Practice;
+
+// Each line: what was measured, the figure it must reach (or none), the figure it got: the median of the runs after a warm-up.
+Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"what",-62} {"must",12} {"got",12}"));
+const int Runs = 5;
+var file = GeneratedLoom.File(2000, 3000, 1);
+Report("read and check a file of 2,000 cavities, 3,000 wires", null, "ms", Median(() => LoomReader.Read(file)));
+var loom = LoomReader.Read(file).Loom!;
+var pairs = 0;
+Report("expectation tables, 2,000 cavities, 3,000 wires, all pairs", 1000, "ms", Median(() => pairs = ExpectationTable.For(loom).Pairs().Count()));
+Report("  pairs in those tables", null, "", pairs);
+Report("  memory of the process at its peak", 500, "MB", Process.GetCurrentProcess().PeakWorkingSet64 / 1048576.0);
+foreach (var scale in new[] { 1, 2, 4, 8 })
+{
+    var grown = GeneratedLoom.Loom(500 * scale, 750 * scale, 2);
+    Report($"  growth: {500 * scale} cavities, {750 * scale} wires", null, "ms", Median(() => pairs = ExpectationTable.For(grown).Pairs().Count()));
+}
+
+var one = GeneratedLoom.Loom(320, 480, 3);
+TestPlan plan = null!;
+Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, Meter.BenchFourWire, Isolation.Neighbours)));
+var bench = new SimulatedBench(one, Meter.BenchFourWire, [Fault.Open(one.Wires[0].Id)], 4);
+var readings = plan.Steps.ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]));
+var failing = plan.Steps.First(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail).Number;
+Report("first causes of a failing step, all readings at hand", null, "ms", Median(() => new FirstCause(one, plan).Rank(failing, readings)));
+
+static double Median(Action work)
+{
+    work();
+    return Enumerable.Range(0, Runs).Select(_ =>
+    {
+        var clock = Stopwatch.StartNew();
+        work();
+        return clock.Elapsed.TotalMilliseconds;
+    }).Order().ElementAt(Runs / 2);
+}
+
+static void Report(string what, double? must, string unit, double got) => Console.WriteLine(string.Create(
+    CultureInfo.InvariantCulture,
+    $"{what,-62} {(must is { } m ? $"< {m:0} {unit}" : "-"),12} {$"{got:0.#} {unit}",12}{(must is { } limit && got >= limit ? "   MISSED" : "")}"));

@@ -1,0 +1,16 @@
+# Benchmarks: each line says the figure it must reach and the figure it got.
+
+run_bench() {
+  dotnet run --project bench/WiseLoom.Bench -c Release
+  need_tools
+  build_cli
+  build_web
+  build_pages
+  install_npm tests/e2e
+  local work database port; work=$(mktemp -d); chmod 755 "$work"; database=$work/postgres
+  trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
+  port=$(node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})')
+  start_postgres "$database" "$port"
+  export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
+  (cd tests/e2e && npx --no-install playwright test --config bench.config.ts)
+}

@@ -1,0 +1,57 @@
+# Runs every test against a PostgreSQL of its own and ends with one line: N passed, N failed.
+
+run_tests() {
+  local work passed=0 failed=0 database
+  need_tools
+  work=$(mktemp -d)
+  chmod 755 "$work"
+  database=$work/postgres
+  trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
+  local port; port=$(free_port)
+  start_postgres "$database" "$port"
+  export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
+
+  say "Building everything …"
+  check "C# builds without a warning" dotnet build WiseLoom.slnx -c Release -v quiet --nologo
+  touch src/WiseLoom.Cli/bin/built src/WiseLoom.Web/bin/built
+  build_pages
+  check "the pages' code is in order (types, lint, format)" npm --prefix web run --silent lint
+  suite tests/WiseLoom.Core.Tests
+  suite tests/WiseLoom.Web.Tests
+  install_npm tests/e2e
+  check "the end-to-end tests' code is in order" npm --prefix tests/e2e run --silent check
+  browser
+  printf '%s passed, %s failed\n' "$passed" "$failed"
+  [ "$failed" = 0 ]
+}
+
+# check NAME COMMAND…: one check that passes or fails as a whole.
+check() {
+  local name=$1; shift
+  if "$@" >"$work/check.log" 2>&1; then passed=$((passed + 1)); else failed=$((failed + 1)); say "FAILED: $name"; tail -n 60 "$work/check.log" >&2; fi
+}
+
+suite() {
+  local name; name=$(basename "$1")
+  say "Running $name …"
+  dotnet test "$1" -c Release --no-build --nologo -v quiet --logger "trx;LogFileName=$work/$name.trx" >"$work/$name.log" 2>&1 || tail -n 80 "$work/$name.log" >&2
+  tally "$(grep -o '<Counters [^>]*' "$work/$name.trx" 2>/dev/null)" "$name"
+}
+
+# tally COUNTERS NAME: adds a test run's counts; a run without counts has failed.
+tally() {
+  local p f
+  p=$(sed -n 's/.* passed="\([0-9]*\)".*/\1/p' <<<"$1"); f=$(sed -n 's/.* failed="\([0-9]*\)".*/\1/p' <<<"$1")
+  [ "${p:-0}" -gt 0 ] || { f=$((${f:-0} + 1)); say "FAILED: $2 ran no test"; }
+  passed=$((passed + ${p:-0})); failed=$((failed + ${f:-0}))
+  say "  $2: ${p:-0} passed, ${f:-0} failed"
+}
+
+browser() {
+  say "Running the browser tests …"
+  (cd tests/e2e && npx --no-install playwright test >"$work/e2e.log" 2>&1) || tail -n 120 "$work/e2e.log" >&2
+  local json=tests/e2e/results/results.json
+  tally "$(node -e 'const s=JSON.parse(require("fs").readFileSync(process.argv[1])).stats;console.log(` passed="${s.expected}" failed="${s.unexpected+s.flaky}" `)' "$json" 2>/dev/null)" "browser"
+}
+
+free_port() { node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
