@@ -9,13 +9,18 @@ internal static class GeneratedLoom
 {
     private const int CavitiesPerConnector = 40;
 
-    internal static byte[] File(int cavities, int wires, int seed)
+    internal static byte[] File(int cavities, int wires, int seed) => File(cavities, wires, new Random(seed), points => Split(points, new Random(seed)));
+
+    /// <summary>The worst there is: every cavity in one net.</summary>
+    internal static Loom OneMesh(int cavities, int wires, int seed) =>
+        LoomReader.Read(File(cavities, wires, new Random(seed), points => [points])).Loom ?? throw new InvalidOperationException("The generated loom has problems.");
+
+    private static byte[] File(int cavities, int wires, Random random, Func<string[], List<string[]>> split)
     {
-        var random = new Random(seed);
         var connectors = cavities / CavitiesPerConnector;
         var points = Enumerable.Range(0, cavities).Select(i => string.Create(CultureInfo.InvariantCulture, $"C{i / CavitiesPerConnector}:{(i % CavitiesPerConnector) + 1}")).ToArray();
         random.Shuffle(points);
-        var nets = Split(points, random);
+        var nets = split(points);
         var json = new StringBuilder("{\"format\":\"wise-loom/loom\",\"version\":1,\"loom\":{\"name\":\"Generated\",\"revision\":\"A\"},\"families\":[{\"id\":\"f\",\"rows\":[[");
         json.AppendJoin(',', Enumerable.Range(1, CavitiesPerConnector).Select(i => $"\"{i}\"")).Append("]]}],\"connectors\":[");
         json.AppendJoin(',', Enumerable.Range(0, connectors).Select(i => $"{{\"ref\":\"C{i}\",\"family\":\"f\"}}")).Append("],\"wires\":[");

@@ -19,14 +19,17 @@ Report("  pairs in those tables", null, "", pairs);
 Report("  memory of the process at its peak", 500, "MB", Process.GetCurrentProcess().PeakWorkingSet64 / 1048576.0);
 foreach (var scale in new[] { 1, 2, 4, 8 })
 {
-    var grown = GeneratedLoom.Loom(500 * scale, 750 * scale, 2);
-    Report($"  growth: {500 * scale} cavities, {750 * scale} wires", null, "ms", Median(() => pairs = ExpectationTable.For(grown).Pairs().Count()));
+    var grown = GeneratedLoom.Loom(480 * scale, 720 * scale, 2);
+    Report($"  growth: {480 * scale} cavities, {720 * scale} wires", null, "ms", Median(() => pairs = ExpectationTable.For(grown).Pairs().Count()));
 }
+
+var mesh = GeneratedLoom.OneMesh(1000, 1500, 5);
+Report("  the same for a single net, all of it meshed: 1,000 and 1,500", null, "ms", Median(() => pairs = ExpectationTable.For(mesh).Pairs().Count()));
 
 var one = GeneratedLoom.Loom(320, 480, 3);
 TestPlan plan = null!;
 Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, Meter.BenchFourWire, Isolation.Neighbours)));
-var bench = new SimulatedBench(one, Meter.BenchFourWire, [Fault.Open(one.Wires[0].Id)], 4);
+var bench = new SimulatedBench(one, Meter.BenchFourWire, [Fault.Resistive(one.Wires[0].Id, 5)], 4);
 var readings = plan.Steps.ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]));
 var failing = plan.Steps.First(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail).Number;
 Report("first causes of a failing step, all readings at hand", null, "ms", Median(() => new FirstCause(one, plan).Rank(failing, readings)));

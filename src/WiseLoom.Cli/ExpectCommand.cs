@@ -61,6 +61,10 @@ internal static class ExpectCommand
             json.WriteNumber("max", pair.Ohm.Max);
             json.WriteEndObject();
             json.WriteEndObject();
+            if (json.BytesPending > 1 << 16)
+            {
+                json.Flush();
+            }
         }
 
         json.WriteEndArray();

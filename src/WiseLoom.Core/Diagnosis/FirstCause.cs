@@ -18,9 +18,6 @@ public sealed record Cause(Fault Fault, string Sentence, int Explains, int Of, i
 /// <summary>Finds the first, simple causes of a failing step: each single fault is put into the model and held against all readings so far.</summary>
 public sealed class FirstCause
 {
-    /// <summary>A bridge is taken to be metal when its kind is supposed without a value, ohms.</summary>
-    private const double BridgeOhms = 0.05;
-
     private readonly Loom loom;
     private readonly TestPlan plan;
     private readonly WireGraph drawn;
@@ -143,18 +140,30 @@ public sealed class FirstCause
     private ImmutableArray<Contribution> Between(PlanStep step) =>
         step.Red is { } red && drawn.NetOf(step.Black) is { } net && drawn.NetOf(red)?.Number == net.Number ? net.Explain(step.Black, red) : [];
 
+    /// <summary>Metal between two cavities that stand beside each other, wherever the circuits that touch come together in a face.
+    /// The bridge has what the reading leaves after the copper on both sides of it.</summary>
     private IEnumerable<(Fault, double)> Bridges(PlanStep step, Reading reading)
     {
-        var ohm = Math.Max(0, Math.Round((reading.Ohms ?? BridgeOhms) - BridgeOhms, 3));
-        if (step.Red is { } red)
+        if (reading.Ohms is not { } ohms || drawn.NetOf(step.Black) is not { } own)
         {
-            return [(Fault.Short(step.Black.ToString(), red.ToString(), ohm), 0.30)];
+            yield break;
         }
 
-        return from point in drawn.NetOf(step.Black)?.Points ?? []
-               from neighbour in Neighbours(point)
-               where drawn.NetOf(neighbour) is { } other && other.Number != drawn.NetOf(step.Black)?.Number
-               select (Fault.Short(point.ToString(), neighbour.ToString(), ohm), 0.30);
+        var far = step.Red is { } red ? drawn.NetOf(red) : null;
+        var slack = plan.Meter.Uncertainty(ohms) + (0.1 * ohms);
+        foreach (var (point, neighbour) in own.Points.SelectMany(p => Neighbours(p).Select(n => (p, n))))
+        {
+            if (drawn.NetOf(neighbour) is not { } other || other.Number == own.Number || (far is not null && other.Number != far.Number))
+            {
+                continue;
+            }
+
+            var copper = own.Between(step.Black, point, Corner.Nominal) + (step.Red is { } end && far is not null ? far.Between(neighbour, end, Corner.Nominal) : 0);
+            if (copper <= ohms + slack)
+            {
+                yield return (Fault.Short(point.ToString(), neighbour.ToString(), Math.Max(0, Math.Round(ohms - copper, 3))), 0.30);
+            }
+        }
     }
 
     /// <summary>Contacts at either probe that stand in another cavity: exchanged with one, or moved to an empty one.</summary>

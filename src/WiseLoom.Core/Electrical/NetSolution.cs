@@ -1,3 +1,5 @@
+using System.Numerics.Tensors;
+
 namespace WiseLoom.Core.Electrical;
 
 /// <summary>All effective resistances of one connected net of resistors.</summary>
@@ -6,16 +8,21 @@ namespace WiseLoom.Core.Electrical;
 /// node that is held at 0 V. Running the removals backwards gives the transfer resistances Z (volts at i per ampere fed in at j)
 /// row by row: with w the removed node's conductances over their sum s, Z(i,j) = Σ w(k)·Z(k,j) and Z(i,i) = 1/s + Σ w(k)·Z(k,i).
 /// Only positive numbers are added and divided, so no digit is lost to cancellation on the way (as in the elimination of Grassmann,
-/// Taksar and Heyman). A tree of n nodes costs n², which is the size of the answer. Joints of 0 Ω are merged before.
+/// Taksar and Heyman). A tree of n nodes costs n², which is the size of the answer. Where a net is so meshed that every node left
+/// neighbours most others, the rest is removed in a plain table. Joints of 0 Ω are merged before.
 /// </remarks>
 internal sealed class NetSolution
 {
-    private readonly int[] merged;
+    /// <summary>A node with more than this share of the nodes left as neighbours is one of a mesh.</summary>
+    private const double Meshed = 0.25;
+
+    /// <summary>Row of each node in <see cref="transfer"/>.</summary>
+    private readonly int[] rowOf;
     private readonly double[][] transfer;
 
-    private NetSolution(int[] merged, double[][] transfer)
+    private NetSolution(int[] rowOf, double[][] transfer)
     {
-        this.merged = merged;
+        this.rowOf = rowOf;
         this.transfer = transfer;
     }
 
@@ -39,21 +46,19 @@ internal sealed class NetSolution
             }
         }
 
-        var removed = Eliminate(conductance);
-        return new(merged, Transfer(removed, size));
+        var (place, rows) = Transfer(Eliminate(conductance), size);
+        return new([.. merged.Select(m => place[m])], rows);
     }
 
     /// <summary>Effective resistance between two nodes, ohms.</summary>
     internal double Ohms(int a, int b)
     {
-        var (i, j) = (merged[a], merged[b]);
-        return i == j ? 0 : Math.Max(0, Transfer(i)[i] + Transfer(j)[j] - (2 * Transfer(i)[j]));
+        var (i, j) = (rowOf[a], rowOf[b]);
+        return i == j ? 0 : Math.Max(0, transfer[i][i] + transfer[j][j] - (2 * transfer[i][j]));
     }
 
     /// <summary>Volts at <paramref name="node"/> when 1 A flows in at <paramref name="fed"/> and out at the held node.</summary>
-    internal double Transfer(int node, int fed) => transfer[merged[node]][merged[fed]];
-
-    private double[] Transfer(int node) => transfer[node];
+    internal double Transfer(int node, int fed) => transfer[rowOf[node]][rowOf[fed]];
 
     private static (int[] Merged, int Count) MergeZeroOhms(int count, (int From, int To, double Ohms)[] edges)
     {
@@ -113,6 +118,13 @@ internal sealed class NetSolution
                 continue;
             }
 
+            var left = conductance.Length - removed.Count;
+            if (left > 8 && degree > Meshed * left)
+            {
+                EliminateMesh(conductance, gone, removed);
+                return removed;
+            }
+
             gone[node] = true;
             (int Other, double Siemens)[] star = [.. conductance[node].Select(x => (x.Key, x.Value))];
             var sum = star.Sum(x => x.Siemens);
@@ -135,7 +147,28 @@ internal sealed class NetSolution
         return removed;
     }
 
-    private static double[][] Transfer(List<(int Node, double Sum, (int Other, double Siemens)[] Star)> removed, int size)
+    /// <summary>Removes all that is left, in a plain table of conductances.</summary>
+    private static void EliminateMesh(Dictionary<int, double>[] conductance, bool[] gone, List<(int Node, double Sum, (int Other, double Siemens)[] Star)> removed)
+    {
+        int[] left = [.. Enumerable.Range(0, gone.Length).Where(i => !gone[i])];
+        var table = left.Select(i => left.Select(j => conductance[i].GetValueOrDefault(j)).ToArray()).ToArray();
+        for (var k = left.Length - 1; k >= 0; k--)
+        {
+            var row = table[k];
+            var sum = row.AsSpan(0, k).ToArray().Sum();
+            removed.Add((left[k], sum, [.. Enumerable.Range(0, k).Where(j => row[j] > 0).Select(j => (left[j], row[j]))]));
+            for (var i = 0; i < k; i++)
+            {
+                var weight = row[i] / sum;
+                if (weight > 0)
+                {
+                    TensorPrimitives.MultiplyAdd(row.AsSpan(0, k), weight, table[i].AsSpan(0, k), table[i].AsSpan(0, k));
+                }
+            }
+        }
+    }
+
+    private static (int[] Place, double[][] Rows) Transfer(List<(int Node, double Sum, (int Other, double Siemens)[] Star)> removed, int size)
     {
         // In order of return: row r holds Z of the r-th returned node with all returned before it, then grows to full rows.
         var place = new int[size];
@@ -148,12 +181,7 @@ internal sealed class NetSolution
             var row = rows[r] = new double[size];
             foreach (var (other, siemens) in star)
             {
-                var weight = siemens / sum;
-                var known = rows[place[other]];
-                for (var j = 0; j < r; j++)
-                {
-                    row[j] += weight * known[j];
-                }
+                TensorPrimitives.MultiplyAdd(rows[place[other]].AsSpan(0, r), siemens / sum, row.AsSpan(0, r), row.AsSpan(0, r));
             }
 
             row[r] = star.Length == 0 ? 0 : (1 / sum) + star.Sum(x => x.Siemens / sum * row[place[x.Other]]);
@@ -163,16 +191,6 @@ internal sealed class NetSolution
             }
         }
 
-        var transfer = new double[size][];
-        for (var i = 0; i < size; i++)
-        {
-            transfer[i] = new double[size];
-            for (var j = 0; j < size; j++)
-            {
-                transfer[i][j] = rows[place[i]][place[j]];
-            }
-        }
-
-        return transfer;
+        return (place, rows);
     }
 }
