@@ -15,8 +15,8 @@ public static class Database
     /// <exception cref="InvalidOperationException">A script failed; the database stays as it was before that script.</exception>
     public static void Migrate(string connectionString)
     {
+        Ensure(connectionString);
         // Unpooled: the lock goes with the connection.
-        EnsureDatabase.For.PostgresqlDatabase(connectionString, new DbUp.Engine.Output.NoOpUpgradeLog());
         using var one = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(connectionString) { Pooling = false }.ConnectionString);
         one.Open();
         using (var wait = new NpgsqlCommand("select pg_advisory_lock(7110)", one))
@@ -34,6 +34,18 @@ public static class Database
         if (!result.Successful)
         {
             throw new InvalidOperationException($"Migration {result.ErrorScript?.Name} failed: {result.Error.Message}", result.Error);
+        }
+    }
+
+    private static void Ensure(string connectionString)
+    {
+        try
+        {
+            EnsureDatabase.For.PostgresqlDatabase(connectionString, new DbUp.Engine.Output.NoOpUpgradeLog());
+        }
+        catch (PostgresException e) when (e.SqlState is PostgresErrorCodes.UniqueViolation or PostgresErrorCodes.DuplicateDatabase)
+        {
+            // Another process that starts at the same moment has just made it.
         }
     }
 }

@@ -29,9 +29,10 @@ builder.Services.AddSingleton<MeterLine>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobBell>().AddHostedService(s => s.GetRequiredService<JobBell>());
 builder.Services.AddSingleton(TimeProvider.System);
-builder.Services.AddShopSignIn();
+builder.Services.AddShopSignIn(builder.Configuration.GetValue<int?>("WISELOOM_SIGN_INS_PER_MINUTE"));
 builder.Services.AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
 builder.Services.AddProblemDetails();
+builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
 builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>());
 builder.Services.ConfigureHttpJsonOptions(o =>
 {

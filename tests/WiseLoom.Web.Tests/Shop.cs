@@ -9,7 +9,7 @@ using Npgsql;
 namespace WiseLoom.Web.Tests;
 
 /// <summary>The application against a real PostgreSQL, in a database of its own, with the demo world in it.</summary>
-public sealed class Shop : WebApplicationFactory<Program>
+public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
 {
     private static readonly string TestServerConnection = Environment.GetEnvironmentVariable("WISELOOM_TEST_DB")
         ?? throw new InvalidOperationException("WISELOOM_TEST_DB is not set: run ./wise-loom test, which starts a PostgreSQL for the tests.");
@@ -19,11 +19,19 @@ public sealed class Shop : WebApplicationFactory<Program>
 
     public static string DemoFolder => Path.Combine(AppContext.BaseDirectory, "demo");
 
+    /// <summary>Starts the application once, before the first test asks for it.</summary>
+    public ValueTask InitializeAsync()
+    {
+        Server.PreserveExecutionContext = false;
+        return ValueTask.CompletedTask;
+    }
+
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
         builder.UseSetting("WISELOOM_DB", Database);
         builder.UseSetting("WISELOOM_DEMO", DemoFolder);
         builder.UseSetting("WISELOOM_STANDINS", "59151");
+        builder.UseSetting("WISELOOM_SIGN_INS_PER_MINUTE", "10000");
         builder.UseSetting("Logging:LogLevel:Default", "Error");
     }
 
@@ -33,6 +41,16 @@ public sealed class Shop : WebApplicationFactory<Program>
     public async Task<Visitor> TechnicianAsync() => await (await StrangerAsync()).SignInAsync("mira", "copper-and-crimp");
 
     public async Task<Visitor> LeadAsync() => await (await StrangerAsync()).SignInAsync("ada", "nothing-left-open");
+
+    /// <summary>A count straight from the database.</summary>
+    public async Task<long> CountAsync(string sql, long run)
+    {
+        await using var connection = new NpgsqlConnection(Database);
+        await connection.OpenAsync(TestContext.Current.CancellationToken);
+        await using var command = new NpgsqlCommand(sql, connection);
+        command.Parameters.AddWithValue("run", run);
+        return (long)(await command.ExecuteScalarAsync(TestContext.Current.CancellationToken))!;
+    }
 
     public override async ValueTask DisposeAsync()
     {
@@ -108,6 +126,9 @@ public sealed class Visitor
         content.Headers.ContentType = new("application/json");
         return SendAsync(HttpMethod.Post, $"/api/jobs/{job}/loom", content);
     }
+
+    /// <summary>Opens an answer that goes on for as long as one listens.</summary>
+    public Task<Stream> OpenAsync(string path) => client.GetStreamAsync(new Uri(path, UriKind.Relative), Cancel);
 
     /// <summary>A new job with a loom in it.</summary>
     public async Task<long> JobWithLoomAsync(byte[] file)

@@ -77,6 +77,6 @@ internal static class LoomEndpoints
             }
         }
 
-        return seen <= LoomReader.LargestFile ? kept.ToArray() : null;
+        return seen <= LoomReader.LargestFile ? kept.ToArray().AsMemory() : default(ReadOnlyMemory<byte>?);
     }
 }

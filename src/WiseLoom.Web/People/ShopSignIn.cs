@@ -14,7 +14,10 @@ internal static class ShopSignIn
 {
     internal const string SignInBrake = "sign-in";
 
-    internal static void AddShopSignIn(this IServiceCollection services)
+    private const int UsualPerMinute = 40;
+
+    /// <param name="perMinute">How often one address may try to sign in; null for the usual number.</param>
+    internal static void AddShopSignIn(this IServiceCollection services, int? perMinute)
     {
         services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
         {
@@ -42,7 +45,7 @@ internal static class ShopSignIn
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
             o.AddPolicy(SignInBrake, context => RateLimitPartition.GetFixedWindowLimiter(
                 context.Connection.RemoteIpAddress?.ToString() ?? "",
-                _ => new FixedWindowRateLimiterOptions { PermitLimit = 40, Window = TimeSpan.FromMinutes(1) }));
+                _ => new FixedWindowRateLimiterOptions { PermitLimit = perMinute ?? UsualPerMinute, Window = TimeSpan.FromMinutes(1) }));
         });
     }
 
