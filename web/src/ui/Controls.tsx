@@ -1,3 +1,11 @@
+import {
+  Description,
+  Field as Labelled,
+  Input as TextInput,
+  Label,
+  Select as Choice,
+  Textarea as LongText,
+} from '@headlessui/react';
 import type {
   ButtonHTMLAttributes,
   InputHTMLAttributes,
@@ -37,6 +45,9 @@ export function ButtonLink({
   );
 }
 
+/** What these fields never need, and their library types more narrowly than HTML does. */
+type Plain<T> = Omit<T, 'disabled' | 'autoFocus'>;
+
 const field = 'min-h-11 w-full rounded-sm border-2 border-edge bg-card px-3 py-2 text-ink';
 
 /** A named field with its hint and its error. */
@@ -52,23 +63,23 @@ export function Field({
   children: ReactNode;
 }) {
   return (
-    <label className="block">
-      <span className="mb-1 block font-bold">{label}</span>
+    <Labelled>
+      <Label className="mb-1 block font-bold">{label}</Label>
       {children}
-      {hint && <span className="mt-1 block text-sm text-soft">{hint}</span>}
-      {error && <span className="mt-1 block font-bold text-fail">{error}</span>}
-    </label>
+      {hint && <Description className="mt-1 block text-sm text-soft">{hint}</Description>}
+      {error && <Description className="mt-1 block font-bold text-fail">{error}</Description>}
+    </Labelled>
   );
 }
 
-export const Input = (props: InputHTMLAttributes<HTMLInputElement>) => (
-  <input {...props} className={`${field} ${props.className ?? ''}`} />
+export const Input = (props: Plain<InputHTMLAttributes<HTMLInputElement>>) => (
+  <TextInput {...props} className={`${field} ${props.className ?? ''}`} />
 );
-export const Select = (props: SelectHTMLAttributes<HTMLSelectElement>) => (
-  <select {...props} className={`${field} ${props.className ?? ''}`} />
+export const Select = (props: Plain<SelectHTMLAttributes<HTMLSelectElement>>) => (
+  <Choice {...props} className={`${field} ${props.className ?? ''}`} />
 );
-export const TextArea = (props: TextareaHTMLAttributes<HTMLTextAreaElement>) => (
-  <textarea rows={2} {...props} className={`${field} ${props.className ?? ''}`} />
+export const TextArea = (props: Plain<TextareaHTMLAttributes<HTMLTextAreaElement>>) => (
+  <LongText rows={2} {...props} className={`${field} ${props.className ?? ''}`} />
 );
 
 export function Key({ children }: { children: ReactNode }) {

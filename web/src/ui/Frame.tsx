@@ -35,7 +35,7 @@ export function Frame({
       <header className="border-b-2 border-edge bg-paper">
         <div className="flex min-h-13 flex-wrap items-center gap-x-5 px-4">
           <Link to="/" className="flex min-h-11 items-center gap-2 font-bold">
-            <img src="/mark.svg" alt="" width="28" height="28" /> Jobs
+            <img src="/mark.svg" alt="" width="28" height="28" /> Wise Loom
           </Link>
           <div className="flex min-w-0 items-baseline gap-3">
             <h1 className="truncate text-lg font-bold">{title}</h1>

@@ -25,7 +25,7 @@ type Dialog = 'keys' | 'skip' | 'fault' | 'reason' | null;
 export function BenchRun({
   job,
   loom,
-  run,
+  run: stored,
 }: {
   job: Schemas['JobView'];
   loom: Schemas['LoomView'];
@@ -33,7 +33,7 @@ export function BenchRun({
 }) {
   const { at, point } = useJob();
   const outbox = useOutbox();
-  const { step, judged, measure, take, goTo, goOn, nextRetest, unsaved } = useBenchRun(job, run);
+  const { run, step, judged, measure, take, goTo, goOn, nextRetest, unsaved } = useBenchRun(job, stored);
   const [side, setSide] = useState<Side>('wire');
   const [dialog, setDialog] = useState<Dialog>(null);
   const [loud, setLoud] = useState(false);

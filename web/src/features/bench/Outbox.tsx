@@ -21,7 +21,9 @@ export function Outbox({ children }: { children: ReactNode }) {
   const [queue] = useState(
     () =>
       new OutboxQueue(
-        (job, answer) => {
+        async (job, answer) => {
+          // A fetch that set out before this answer would bring back the time before it.
+          await client.cancelQueries({ queryKey: ['bench', job] });
           client.setQueryData<Bench>(['bench', job], (bench) => bench && settled(bench, answer));
         },
         () => void client.invalidateQueries({ queryKey: ['session'] }),

@@ -22,7 +22,7 @@ export class OutboxQueue {
   private again: ReturnType<typeof setTimeout> | undefined;
 
   constructor(
-    private readonly onStored: (job: number, answer: Schemas['ReadingsAnswer']) => void,
+    private readonly onStored: (job: number, answer: Schemas['ReadingsAnswer']) => Promise<void>,
     private readonly onSignedOut: () => void,
   ) {}
 
@@ -69,12 +69,13 @@ export class OutboxQueue {
         body: { readings: batch.map((w) => w.reading) },
       }),
     );
+    // The page shows the server's word before it lets go of its own.
+    await this.onStored(first.jobId, answer);
     await outboxStore.remove([...answer.stored, ...answer.refused].map((r) => r.key));
     this.set({
       waiting: await outboxStore.all(),
       refused: [...this.state.refused, ...answer.refused.map((r) => r.message)],
     });
-    this.onStored(first.jobId, answer);
     return true;
   }
 

@@ -1,11 +1,12 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useState } from 'react';
+import { useMutation } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { useSession } from '../session/useSession';
 import { ohmsText } from '../../ui/ohms';
 import { useOutbox } from './Outbox';
+import type { Waiting } from './outboxStore';
 
 type Run = Schemas['RunView'];
 type Step = Schemas['StepView'];
@@ -26,11 +27,35 @@ function after(run: Run, step: number): number | null {
   return (pool.find((s) => s.number > step) ?? pool[0])?.number ?? null;
 }
 
+/** The run with the readings that are still on their way laid over it. */
+function withWaiting(run: Run, waiting: readonly Waiting[], by: string): Run {
+  const latest = new Map(waiting.filter((w) => w.runId === run.id).map((w) => [w.reading.step, w.reading]));
+  if (latest.size === 0) return run;
+  return {
+    ...run,
+    steps: run.steps.map((s) => {
+      const reading = latest.get(s.number);
+      if (!reading) return s;
+      const verdict = verdictOf(s, reading.ohms);
+      const last = {
+        key: reading.key,
+        ohms: reading.ohms,
+        text: ohmsText(reading.ohms),
+        verdict,
+        by,
+        at: reading.takenAt,
+      };
+      return { ...s, state: verdict, last, skipped: null };
+    }),
+  };
+}
+
 /** Where one stands in a run, and taking readings there. */
-export function useBenchRun(job: Schemas['JobView'], run: Run) {
-  const client = useQueryClient();
+export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   const outbox = useOutbox();
   const { data: session } = useSession();
+  const me = session?.person?.name ?? '';
+  const run = useMemo(() => withWaiting(stored, outbox.waiting, me), [stored, outbox.waiting, me]);
   const [search, setSearch] = useSearchParams();
   const [judged, setJudged] = useState<{ step: number; verdict: Schemas['Verdict']; text: string } | null>(null);
   const wanted = Number(search.get('step') ?? run.position);
@@ -62,27 +87,22 @@ export function useBenchRun(job: Schemas['JobView'], run: Run) {
       if (!step) return;
       const key = uuidv7();
       const verdict = verdictOf(step, ohms);
-      const at = new Date().toISOString();
-      const reading: Schemas['ReadingView'] = {
-        key,
-        ohms,
-        text: ohmsText(ohms),
-        verdict,
-        by: session?.person?.name ?? '',
-        at,
-      };
-      setJudged({ step: step.number, verdict, text: reading.text });
-      client.setQueryData<Schemas['BenchView']>(['bench', job.id], (bench) =>
-        bench?.run ? { ...bench, run: withReading(bench.run, step.number, reading) } : bench,
-      );
+      setJudged({ step: step.number, verdict, text: ohmsText(ohms) });
       await outbox.take({
         key,
         jobId: job.id,
         runId: run.id,
-        reading: { key, step: step.number, ohms, overRange: ohms === null, fromMeter, takenAt: at },
+        reading: {
+          key,
+          step: step.number,
+          ohms,
+          overRange: ohms === null,
+          fromMeter,
+          takenAt: new Date().toISOString(),
+        },
       });
     },
-    [client, job.id, run.id, outbox, session, step],
+    [job.id, run.id, outbox, step],
   );
 
   const measure = useMutation({
@@ -97,6 +117,7 @@ export function useBenchRun(job: Schemas['JobView'], run: Run) {
   }, [goTo, number, run]);
 
   return {
+    run,
     step,
     judged,
     measure,
@@ -108,12 +129,5 @@ export function useBenchRun(job: Schemas['JobView'], run: Run) {
       if (retest) goTo(retest.number);
     },
     unsaved: outbox.waiting.filter((w) => w.runId === run.id),
-  };
-}
-
-function withReading(run: Run, step: number, last: Schemas['ReadingView']): Run {
-  return {
-    ...run,
-    steps: run.steps.map((s) => (s.number === step ? { ...s, state: last.verdict, last, skipped: null } : s)),
   };
 }

@@ -1,0 +1,56 @@
+import { expect, type Page } from '@playwright/test';
+
+export const shopUrl = () => process.env.SHOP_URL ?? '';
+
+/** Signs in as one of the demo shop's people, by the form. */
+export async function signIn(page: Page, who: 'mira' | 'ada' | 'tomas', url = shopUrl()) {
+  const passwords = { mira: 'copper-and-crimp', tomas: 'second-row-fifth', ada: 'nothing-left-open' };
+  await page.goto(url);
+  await page.getByLabel('Name').fill(who);
+  await page.getByLabel('Password').fill(passwords[who]);
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
+}
+
+/** Makes a job by the form and imports a loom file into it; leaves the page on its loom. */
+export async function newJob(page: Page, machine: string, file: string | { name: string; mimeType: string; buffer: Buffer }, url = shopUrl()) {
+  await page.goto(`${url}/jobs/new`);
+  await page.getByLabel('Customer').fill('Hollow Lane Orchards');
+  await page.getByLabel('Machine').fill(machine);
+  await page.getByRole('button', { name: 'Make the job' }).click();
+  await page.getByLabel('Loom file').setInputFiles(file);
+  await expect(page).toHaveURL(/\/loom$/);
+}
+
+export const demoFile = (name: string) => new URL(`../../demo/${name}`, import.meta.url).pathname;
+
+/** Starts a run with the meter that is offered first for this loom. */
+export async function startRun(page: Page) {
+  await page.getByRole('link', { name: 'Bench', exact: true }).click();
+  await page.getByRole('button', { name: 'Make the plan and start' }).click();
+  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+}
+
+export const stepNumber = async (page: Page) =>
+  Number(/Step (\d+)/.exec((await page.getByRole('heading', { name: /^Step \d+ of/ }).textContent()) ?? '')?.[1]);
+
+/** Space, verdict, saved; all by keyboard. Gives the verdict's word. */
+export async function measureHere(page: Page): Promise<string> {
+  const verdict = page.getByTestId('verdict');
+  await page.keyboard.press('Space');
+  await expect(verdict).toContainText('Saved');
+  return (await verdict.textContent()) ?? '';
+}
+
+/** Measures step by step with Space and Enter until nothing is left to do; gives the steps that failed. */
+export async function measureAll(page: Page): Promise<number[]> {
+  const failed: number[] = [];
+  for (;;) {
+    const here = await stepNumber(page);
+    if ((await measureHere(page)).includes('Fail')) failed.push(here);
+    const bar = page.getByRole('progressbar', { name: 'Steps done' });
+    if ((await bar.getAttribute('aria-valuenow')) === (await bar.getAttribute('aria-valuemax'))) return failed;
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: `Step ${here} of` })).toBeHidden();
+  }
+}

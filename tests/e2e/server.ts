@@ -1,0 +1,103 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { createServer, type AddressInfo } from 'node:net';
+import { fileURLToPath } from 'node:url';
+
+const root = fileURLToPath(new URL('../../', import.meta.url));
+const cli = `${root}src/WiseLoom.Cli/bin/Release/net10.0/WiseLoom.Cli.dll`;
+const web = `${root}src/WiseLoom.Web/bin/Release/net10.0/WiseLoom.Web.dll`;
+
+async function freePorts(count: number): Promise<number[]> {
+  const servers = await Promise.all(
+    Array.from({ length: count }, async () => {
+      const server = createServer().listen(0, '127.0.0.1');
+      await once(server, 'listening');
+      return server;
+    }),
+  );
+  const ports = servers.map((s) => (s.address() as AddressInfo).port);
+  await Promise.all(servers.map((s) => new Promise((done) => s.close(done))));
+  return ports;
+}
+
+/** Resolves when the process has printed something, or its address answers. */
+async function answers(url: string, process: ChildProcess) {
+  for (;;) {
+    if (process.exitCode !== null) throw new Error(`The application stopped while starting (exit ${process.exitCode}).`);
+    const well = await fetch(`${url}/health`).then(
+      (r) => r.ok,
+      () => false,
+    );
+    if (well) return;
+    await new Promise((next) => setImmediate(next));
+  }
+}
+
+/** The whole shop: application with a database of its own, and both stand-in meters with their hidden faults. */
+export class ShopServer {
+  private app: ChildProcess | undefined;
+  private standIns: ChildProcess[] = [];
+
+  private constructor(
+    readonly url: string,
+    private readonly env: NodeJS.ProcessEnv,
+  ) {}
+
+  static async open(name: string, extra: NodeJS.ProcessEnv = {}): Promise<ShopServer> {
+    const database = process.env.WISELOOM_TEST_DB;
+    if (!database) throw new Error('WISELOOM_TEST_DB is not set: run ./wise-loom test.');
+    const [port = 0] = await freePorts(1);
+    const standIns = await consecutivePorts();
+    const shop = new ShopServer(`http://127.0.0.1:${port}`, {
+      ...process.env,
+      WISELOOM_DB: database.replace(/Database=[^;]*/, `Database=${name}_${process.pid}_${port}`),
+      WISELOOM_DEMO: `${root}demo`,
+      WISELOOM_PAGES: `${root}web/dist`,
+      WISELOOM_STANDINS: String(standIns),
+      WISELOOM_SIGN_INS_PER_MINUTE: '10000',
+      ASPNETCORE_URLS: `http://127.0.0.1:${port}`,
+      Logging__LogLevel__Default: 'Error',
+      ...extra,
+    });
+    shop.standIns = [
+      shop.run(cli, 'stand-in', 'meter', '--loom', 'demo/frost-fan.json', '--faults', 'demo/frost-fan.faults.json', '--port', String(standIns), '--seed', '5'),
+      shop.run(cli, 'stand-in', 'meter', '--loom', 'demo/work-launch.json', '--faults', 'demo/work-launch.faults.json', '--port', String(standIns + 1), '--seed', '8'),
+    ];
+    await shop.start();
+    return shop;
+  }
+
+  async start() {
+    this.app = this.run(web);
+    await answers(this.url, this.app);
+  }
+
+  /** As a power cut would: no signal handler runs. */
+  async kill() {
+    const app = this.app;
+    app?.kill('SIGKILL');
+    if (app && app.exitCode === null && app.signalCode === null) await once(app, 'exit');
+  }
+
+  async close() {
+    await this.kill();
+    this.standIns.forEach((s) => s.kill('SIGKILL'));
+  }
+
+  private run(...args: string[]) {
+    return spawn('dotnet', args, { cwd: root, env: this.env, stdio: ['ignore', 'ignore', 'inherit'] });
+  }
+}
+
+/** Two free ports in a row, for the stand-ins. */
+async function consecutivePorts(): Promise<number> {
+  for (;;) {
+    const [first = 0] = await freePorts(1);
+    const next = createServer();
+    const free = await new Promise<boolean>((done) => {
+      next.once('error', () => done(false));
+      next.listen(first + 1, '127.0.0.1', () => next.close(() => done(true)));
+    });
+    if (free) return first;
+  }
+}

@@ -1,0 +1,57 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { demoFile, newJob, shopUrl, signIn, startRun } from '../hands.ts';
+
+async function clean(page: Page, where: string) {
+  const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']).analyze();
+  const lines = found.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)} ${n.any[0]?.message ?? ''}`));
+  expect(lines, where).toEqual([]);
+}
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`axe finds nothing on any page, ${colorScheme}`, async ({ browser }) => {
+    const page = await (await browser.newContext({ colorScheme, viewport: { width: 1280, height: 800 } })).newPage();
+    await page.goto(shopUrl());
+    await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    await clean(page, 'sign-in');
+    await signIn(page, 'ada');
+    await expect(page.getByRole('link', { name: /Tower fan 5/ })).toBeVisible();
+    await clean(page, 'jobs');
+    const visit = async (path: string, ready: string | RegExp) => {
+      await page.goto(shopUrl() + path);
+      await expect(page.getByRole('heading', { name: ready }).first()).toBeVisible();
+      await clean(page, path);
+    };
+    await visit('/jobs/new', 'New job');
+    await visit('/jobs/4/edit', 'Job 4');
+    await visit('/jobs/4/import', 'Import a new revision');
+    await visit('/jobs/4/loom', 'Wires');
+    await visit('/jobs/4/loom?at=ECU-A&cavity=25', /ECU-A/);
+    await visit('/jobs/2/bench', 'Start the bench run');
+    await visit('/jobs/3/bench?step=57', /^Step 57/);
+    await visit('/jobs/3/bench?step=72', /^Step 72/);
+    await visit('/jobs/3/faults', /^Fault 1/);
+    await visit('/jobs/1/faults', /^Fault 1/);
+    await visit('/jobs/1/handover', 'Packs');
+    await visit('/no/such/page', 'Nothing here');
+
+    await newJob(page, `Tower fan, ${colorScheme}`, demoFile('frost-fan.json'));
+    await startRun(page);
+    for (const [key, name] of [
+      ['?', 'Keys of this page'],
+      ['y', /^Why/],
+      ['s', /^Skip step/],
+    ] as const) {
+      await page.keyboard.press(key);
+      await expect(page.getByRole('dialog').getByRole('heading', { name })).toBeVisible();
+      if (key === 'y') await expect(page.getByText('At 20 °C')).toBeVisible();
+      await clean(page, `sheet ${key}`);
+      await page.keyboard.press('Escape');
+      await expect(page.getByRole('dialog')).toHaveCount(0);
+    }
+
+    await page.goto(`${shopUrl()}/api/packs/1/html`);
+    await clean(page, 'pack');
+    await page.context().close();
+  });
+}

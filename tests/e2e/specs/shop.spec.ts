@@ -1,0 +1,72 @@
+import { expect, test } from '@playwright/test';
+import { demoFile, newJob, shopUrl, signIn } from '../hands.ts';
+
+test('a stranger sees the sign-in page and nothing else', async ({ page }) => {
+  await page.goto(`${shopUrl()}/jobs/1/handover`);
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+  await page.getByLabel('Name').fill('mira');
+  await page.getByLabel('Password').fill('guess');
+  await page.getByRole('button', { name: 'Sign in', exact: true }).click();
+  await expect(page.getByRole('alert')).toContainText('do not fit together');
+
+  await page.getByRole('button', { name: /Mira Solstad/ }).click();
+  await expect(page.getByRole('heading', { name: 'Packs' })).toBeVisible();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+});
+
+test('jobs say where they are and what holds them', async ({ page }) => {
+  await signIn(page, 'mira');
+  await expect(page.getByRole('link', { name: /Launch Petrel, starboard/ })).toContainText('Waits for the customer’s controller');
+  await expect(page.getByRole('link', { name: /Launch Petrel, port/ })).toContainText('1 fault not proven');
+  await page.getByLabel('Find a job').fill('released');
+  await expect(page.getByRole('main').getByRole('listitem')).toHaveCount(1);
+});
+
+test('a wrong loom file lists every problem at its place, a right one shows the loom', async ({ page }) => {
+  await signIn(page, 'mira');
+  await page.goto(`${shopUrl()}/jobs/new`);
+  await page.getByLabel('Customer').fill('Skerry Harbour Works');
+  await page.getByLabel('Machine').fill('Launch Tern');
+  await page.getByLabel('Machine').press('Enter');
+  const wrong = { format: 'wise-loom/loom', version: 1, loom: { name: 'x', revision: 'A' }, wires: [{ id: 'W1', from: 'A:1', to: 'B:1', mm2: -1 }] };
+  await page.getByLabel('Loom file').setInputFiles({ name: 'wrong.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(wrong)) });
+  const problems = page.getByRole('list', { name: 'Problems' }).getByRole('listitem');
+  await expect(problems).toHaveCount(4);
+  await expect(problems.filter({ hasText: '/wires/0/lengthMm' })).toContainText('Missing');
+
+  await page.getByLabel('Loom file').setInputFiles(demoFile('work-launch.json'));
+  await expect(page).toHaveURL(/\/loom$/);
+  await expect(page.getByRole('row')).toHaveCount(137);
+});
+
+test('a tag narrows the loom to its connector, and a cavity is ringed on both faces', async ({ page }) => {
+  await signIn(page, 'mira');
+  await page.goto(`${shopUrl()}/jobs/4/loom`);
+  await page.getByRole('button', { name: /^INJ3,/ }).click();
+  await expect(page.getByRole('heading', { name: 'Wires at INJ3' })).toBeVisible();
+  await page.getByRole('button', { name: 'ECU-A:23' }).click();
+  await expect(page.getByRole('img', { name: 'ECU-A, mating face, cavity 23 ringed: row 2, 3rd from the left' })).toBeVisible();
+  await expect(page.getByRole('img', { name: 'ECU-A, wire side, cavity 23 ringed: row 2, 18th from the left' })).toBeVisible();
+  await page.goBack();
+  await expect(page.getByRole('heading', { name: 'Wires at INJ3' })).toBeVisible();
+});
+
+test('the second of two people who change a job is shown the first one’s change', async ({ page, browser }) => {
+  await signIn(page, 'mira');
+  await newJob(page, 'Tower fan 8', demoFile('frost-fan.json'));
+  const edit = page.url().replace(/loom$/, 'edit');
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, 'tomas');
+  await page.goto(edit);
+  await other.goto(edit);
+  await page.getByLabel('Waits for').fill('a housing');
+  await other.getByLabel('Machine').fill('Tower fan 9');
+  await page.getByRole('button', { name: 'Store changes' }).click();
+  await expect(page).toHaveURL(/\/loom$/);
+  await other.getByRole('button', { name: 'Store changes' }).click();
+  await expect(other.getByText('Somebody else changed this job')).toBeVisible();
+  await other.getByRole('button', { name: 'Show theirs' }).click();
+  await expect(other.getByLabel('Waits for')).toHaveValue('a housing');
+  await other.context().close();
+});
