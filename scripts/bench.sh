@@ -9,7 +9,7 @@ run_bench() {
   install_npm tests/e2e
   local work database port; work=$(mktemp -d); chmod 755 "$work"; database=$work/postgres
   trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
-  port=$(node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})')
+  port=$(free_port)
   start_postgres "$database" "$port"
   export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
   (cd tests/e2e && npx --no-install playwright test --config bench.config.ts)

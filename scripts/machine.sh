@@ -20,3 +20,5 @@ need_tools() {
   apt-get update -qq >&2 || say "apt-get update failed; trying with the lists at hand."
   apt-get install -y -qq --no-install-recommends "${missing[@]}" >&2
 }
+
+free_port() { node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }

@@ -34,7 +34,7 @@ check() {
 suite() {
   local name; name=$(basename "$1")
   say "Running $name …"
-  dotnet test "$1" -c Release --no-build --nologo -v quiet --logger "trx;LogFileName=$work/$name.trx" >"$work/$name.log" 2>&1 || tail -n 80 "$work/$name.log" >&2
+  dotnet "$1/bin/Release/net10.0/$name.dll" -noColor -trx "$work/$name.trx" >"$work/$name.log" 2>&1 || grep -v '^ *at ' "$work/$name.log" | tail -n 80 >&2
   tally "$(grep -o '<Counters [^>]*' "$work/$name.trx" 2>/dev/null)" "$name"
 }
 
@@ -53,5 +53,3 @@ browser() {
   local json=tests/e2e/results/results.json
   tally "$(node -e 'const s=JSON.parse(require("fs").readFileSync(process.argv[1])).stats;console.log(` passed="${s.expected}" failed="${s.unexpected+s.flaky}" `)' "$json" 2>/dev/null)" "browser"
 }
-
-free_port() { node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
