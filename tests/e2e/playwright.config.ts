@@ -6,9 +6,9 @@ export default defineConfig({
   outputDir: './results/files',
   workers: 1,
   retries: 0,
-  timeout: 300_000,
+  timeout: 900_000,
   expect: { timeout: 15_000 },
   reporter: [['list'], ['json', { outputFile: 'results/results.json' }]],
   globalSetup: './globalSetup.ts',
-  use: browser,
+  use: { ...browser, actionTimeout: 30_000 },
 });
