@@ -7,7 +7,8 @@ run_bench() {
   build_web
   build_pages
   install_npm tests/e2e
-  local work database port; work=$(mktemp -d); chmod 755 "$work"; database=$work/postgres
+  work=$(mktemp -d); chmod 755 "$work"; database=$work/postgres
+  # Not local: the trap runs after this function has returned.
   trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
   port=$(free_port)
   start_postgres "$database" "$port"

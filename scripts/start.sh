@@ -1,7 +1,9 @@
 # Starts database, stand-ins and application; Ctrl-C stops what was started.
 
 start() {
-  local port=${WISELOOM_PORT:-7150} standins=${WISELOOM_STANDINS:-7151} own_database='' pids=()
+  local port=${WISELOOM_PORT:-7150} standins=${WISELOOM_STANDINS:-7151}
+  # Not local: the trap may run after this function has returned.
+  own_database='' pids=()
   need_tools
   build_cli
   build_web

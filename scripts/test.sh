@@ -1,13 +1,14 @@
 # Runs every test against a PostgreSQL of its own and ends with one line: N passed, N failed.
 
 run_tests() {
-  local work passed=0 failed=0 database
+  passed=0 failed=0
   need_tools
   work=$(mktemp -d)
   chmod 755 "$work"
   database=$work/postgres
+  # Not local: the trap runs after this function has returned.
   trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
-  local port; port=$(free_port)
+  port=$(free_port)
   start_postgres "$database" "$port"
   export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
 
