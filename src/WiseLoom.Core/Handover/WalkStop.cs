@@ -28,6 +28,7 @@ public sealed record PinRow(
 /// <param name="PlugsInto">Titles of the devices it meets; empty when the file names none.</param>
 /// <param name="FromStartMm">Where its branch leaves the trunk.</param>
 /// <param name="OffTrunkMm">How far it is from the trunk.</param>
+/// <param name="Pins">A row for each cavity, in the order of their names.</param>
 public sealed record WalkStop(
     int Number,
     Connector Connector,
@@ -56,7 +57,7 @@ public sealed record WalkStop(
                 place.OffTrunkMm,
                 FaceLayout.Of(connector.Family, FaceSide.MatingFace),
                 FaceLayout.Of(connector.Family, FaceSide.WireSide),
-                [.. connector.Family.Cavities.Select(c => Pin(loom, table, survey, connector, c))]);
+                [.. connector.Family.Cavities.Order(NaturalOrder.Comparer).Select(c => Pin(loom, table, survey, connector, c))]);
         })];
     }
 

@@ -58,40 +58,44 @@ export function ConnectorPanel({ connector, ringed }: { connector: Schemas['Conn
             </tr>
           </thead>
           <tbody>
-            {connector.pins.map((p) => (
-              <tr key={p.cavity} className={`border-b border-line align-top ${p.cavity === here ? 'bg-well' : ''}`}>
-                <th scope="row" className="py-1 pr-3">
-                  <button
-                    type="button"
-                    className="min-h-6 min-w-8 cursor-pointer text-left font-mono font-semibold underline decoration-line"
-                    onClick={() => ring(p.cavity)}
-                  >
-                    {p.cavity}
-                  </button>
-                </th>
-                {p.wires.length === 0 ? (
-                  <td colSpan={5} className="py-1 text-soft">
-                    {p.kind}
+            {connector.pins
+              .filter((p) => p.wires.length > 0)
+              .map((p) => (
+                <tr key={p.cavity} className={`border-b border-line align-top ${p.cavity === here ? 'bg-well' : ''}`}>
+                  <th scope="row" className="py-1 pr-3">
+                    <button
+                      type="button"
+                      className="min-h-6 min-w-8 cursor-pointer text-left font-mono font-semibold underline decoration-line"
+                      onClick={() => ring(p.cavity)}
+                    >
+                      {p.cavity}
+                    </button>
+                  </th>
+                  <td className="py-1 pr-3">
+                    {p.colours.map((c, i) => (
+                      <span key={p.wires[i]} className="mr-2 block">
+                        <WireMark colour={c} />
+                      </span>
+                    ))}
                   </td>
-                ) : (
-                  <>
-                    <td className="py-1 pr-3">
-                      {p.colours.map((c, i) => (
-                        <span key={p.wires[i]} className="mr-2 block">
-                          <WireMark colour={c} />
-                        </span>
-                      ))}
-                    </td>
-                    <td className="py-1 pr-3 whitespace-nowrap">{p.section}</td>
-                    <td className="py-1 pr-3">{p.goesTo}</td>
-                    <td className="py-1 pr-3">{p.function}</td>
-                    <td className="py-1 whitespace-nowrap">{p.reads}</td>
-                  </>
-                )}
-              </tr>
-            ))}
+                  <td className="py-1 pr-3 whitespace-nowrap">{p.section}</td>
+                  <td className="py-1 pr-3">{p.goesTo}</td>
+                  <td className="py-1 pr-3">{p.function}</td>
+                  <td className="py-1 whitespace-nowrap">{p.reads}</td>
+                </tr>
+              ))}
           </tbody>
         </table>
+        {(['blanked', 'empty'] as const).map((kind) => {
+          const without = connector.pins.filter((p) => p.kind === kind);
+          return (
+            without.length > 0 && (
+              <p key={kind} className="py-2 text-soft">
+                {kind}: <span className="font-mono">{without.map((p) => p.cavity).join(' ')}</span>
+              </p>
+            )
+          );
+        })}
       </div>
     </section>
   );
