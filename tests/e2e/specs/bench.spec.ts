@@ -18,7 +18,7 @@ test('a loom with two hidden faults goes from the plan to a pack that a link ope
     if ((await hold.count()) === 0) break;
     await hold.getByRole('link').click();
     await expect(page.getByTestId('verdict')).toContainText('Fail');
-    await page.keyboard.press('f');
+    await page.getByRole('button', { name: /^Log a fault/ }).click();
     await page.getByRole('button', { name: 'Log the fault' }).click();
     await expect(page.getByRole('dialog')).toHaveCount(0);
     await page.getByRole('link', { name: 'Faults', exact: true }).click();

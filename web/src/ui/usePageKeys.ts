@@ -1,4 +1,4 @@
-import { useEffect, useEffectEvent } from 'react';
+import { useEffectEvent, useLayoutEffect } from 'react';
 
 /** Keys of the page. A key typed into a field, or with Ctrl, Alt or Meta, is left alone unless the handler says it is for everywhere. */
 export function usePageKeys(handle: (event: KeyboardEvent, inField: boolean) => void) {
@@ -8,7 +8,8 @@ export function usePageKeys(handle: (event: KeyboardEvent, inField: boolean) => 
     if (at?.closest('[role=dialog],[role=listbox]')) return;
     handle(event, Boolean(at?.closest('input,textarea,select')));
   });
-  useEffect(() => {
+  // Before the page is painted: a key pressed at the first sight of it must not be lost.
+  useLayoutEffect(() => {
     const listen = (event: KeyboardEvent) => onKey(event);
     window.addEventListener('keydown', listen);
     return () => window.removeEventListener('keydown', listen);
