@@ -32,3 +32,15 @@ stop_postgres() {
   [ -f "$folder/postmaster.pid" ] || return 0
   (cd "$folder" && as_postgres "$(postgres_bin)/pg_ctl" -D "$folder" -m fast -w stop >/dev/null 2>&1) || true
 }
+
+# open_throwaway_database: a server for one task, gone with it; WISELOOM_TEST_DB leads to it.
+open_throwaway_database() {
+  # Not local: the trap runs after every function has returned.
+  work=$(mktemp -d)
+  chmod 755 "$work"
+  database=$work/postgres
+  trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
+  port=$(free_port)
+  start_postgres "$database" "$port"
+  export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
+}

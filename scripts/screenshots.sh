@@ -6,11 +6,6 @@ take_screenshots() {
   build_web
   build_pages
   install_npm tests/e2e
-  work=$(mktemp -d); chmod 755 "$work"; database=$work/postgres
-  # Not local: the trap runs after this function has returned.
-  trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
-  port=$(free_port)
-  start_postgres "$database" "$port"
-  export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
+  open_throwaway_database
   (cd tests/e2e && npx --no-install playwright test --config screenshots.config.ts)
 }

@@ -3,14 +3,7 @@
 run_tests() {
   passed=0 failed=0
   need_tools
-  work=$(mktemp -d)
-  chmod 755 "$work"
-  database=$work/postgres
-  # Not local: the trap runs after this function has returned.
-  trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
-  port=$(free_port)
-  start_postgres "$database" "$port"
-  export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
+  open_throwaway_database
 
   say "Building everything …"
   check "C# builds without a warning" dotnet build WiseLoom.slnx -c Release -v quiet --nologo
