@@ -20,6 +20,8 @@ var database = builder.Configuration["WISELOOM_DB"]
     ?? throw new InvalidOperationException("WISELOOM_DB is not set: give it a PostgreSQL connection string, or start with ./wise-loom start.");
 Database.Migrate(database);
 
+// The framework would warn that cookie keys lie unencrypted: they lie in our own database, with everything else that is secret.
+builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection.KeyManagement.XmlKeyManager", LogLevel.Error);
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(database);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()

@@ -11,16 +11,23 @@ test('a verdict and the next card', async ({ page }) => {
   await page.evaluate(() => {
     const marks: number[] = [];
     Object.assign(window, { marks });
-    const painted = () => new Promise<number>((done) => requestAnimationFrame(() => setTimeout(() => done(performance.now()), 0)));
-    const settled = (before: string) =>
+    const card = document.querySelector('main');
+    const words = () => ['[data-testid=verdict] p', 'h2'].map((part) => card?.querySelector(part)?.textContent).join();
+    // The change of verdict or card, then the frame that shows it, then the task after that frame.
+    const painted = () =>
       new Promise<number>((done) => {
-        const look = () => ((document.querySelector('main')?.innerText ?? '') === before ? requestAnimationFrame(look) : void painted().then(done));
-        look();
+        const before = words();
+        const watch = new MutationObserver(() => {
+          if (words() === before) return;
+          watch.disconnect();
+          requestAnimationFrame(() => setTimeout(() => done(performance.now()), 0));
+        });
+        if (card) watch.observe(card, { subtree: true, childList: true, characterData: true });
       });
     window.addEventListener('keydown', (e) => {
       if (e.key === 'Enter') {
         const start = performance.now();
-        void settled(document.querySelector('main')?.innerText ?? '').then((end) => marks.push(end - start));
+        void painted().then((end) => marks.push(end - start));
       }
     }, true);
   });

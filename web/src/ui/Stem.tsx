@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { MarkShape, markWords, type Mark } from './Verdict';
 import type { Schemas } from '../api/client';
 
@@ -7,7 +8,7 @@ const tagHeight = 44;
 const gap = 26;
 
 /** The trunk to scale with every connector as a tag where it leaves: the navigation of a job. */
-export function Stem({
+export const Stem = memo(function Stem({
   stem,
   titles,
   marks,
@@ -61,41 +62,65 @@ export function Stem({
           style={{ left: `${m.at * 100}%`, top: middle - 10, height: 20 }}
         />
       ))}
-      {stem.tags.map((t) => {
-        const mark = marks.get(t.connector);
-        const here = chosen.includes(t.connector);
-        return (
-          <button
-            key={t.connector}
-            type="button"
-            aria-pressed={here}
-            aria-label={`${t.connector}, ${titles.get(t.connector) ?? ''}${mark ? `, ${markWords[mark].toLowerCase()}` : ''}`}
-            title={`${t.connector}: ${titles.get(t.connector) ?? ''}`}
-            onClick={() => onChoose(here ? null : t.connector)}
-            className={`absolute flex cursor-pointer flex-col items-center justify-center gap-0.5 rounded-sm border-2 px-0 leading-none ${here ? 'z-10 border-copper bg-copper text-on-copper' : 'border-edge bg-card hover:border-copper'}`}
-            style={{
-              left: `calc(${(t.centre - stem.tagWidth / 2) * 100}% + 1px)`,
-              width: `calc(${stem.tagWidth * 100}% - 2px)`,
-              top: top(t),
-              height: tagHeight,
-            }}
-          >
-            {mark && (
-              <span className={`flex size-4.5 items-center justify-center rounded-full ${here ? 'bg-card' : ''}`}>
-                <MarkShape mark={mark} size={13} />
-              </span>
-            )}
-            <span
-              className="max-w-full overflow-hidden font-bold whitespace-nowrap"
-              style={{
-                fontSize: `min(0.85rem, ${((stem.tagWidth * 100) / (t.connector.length * 0.72)).toFixed(3)}vw)`,
-              }}
-            >
-              {t.connector}
-            </span>
-          </button>
-        );
-      })}
+      {stem.tags.map((t) => (
+        <Tag
+          key={t.connector}
+          tag={t}
+          width={stem.tagWidth}
+          top={top(t)}
+          title={titles.get(t.connector) ?? ''}
+          mark={marks.get(t.connector)}
+          here={chosen.includes(t.connector)}
+          onChoose={onChoose}
+        />
+      ))}
     </nav>
   );
-}
+});
+
+const Tag = memo(function Tag({
+  tag,
+  width,
+  top,
+  title,
+  mark,
+  here,
+  onChoose,
+}: {
+  tag: StemView['tags'][number];
+  width: number;
+  top: number;
+  title: string;
+  mark: Mark | undefined;
+  here: boolean;
+  onChoose: (connector: string | null) => void;
+}) {
+  return (
+    <button
+      type="button"
+      aria-pressed={here}
+      aria-label={`${tag.connector}, ${title}${mark ? `, ${markWords[mark].toLowerCase()}` : ''}`}
+      title={`${tag.connector}: ${title}`}
+      onClick={() => onChoose(here ? null : tag.connector)}
+      className={`absolute flex cursor-pointer flex-col items-center justify-center gap-0.5 rounded-sm border-2 px-0 leading-none ${here ? 'z-10 border-copper bg-copper text-on-copper' : 'border-edge bg-card hover:border-copper'}`}
+      style={{
+        left: `calc(${(tag.centre - width / 2) * 100}% + 1px)`,
+        width: `calc(${width * 100}% - 2px)`,
+        top,
+        height: tagHeight,
+      }}
+    >
+      {mark && (
+        <span className={`flex size-4.5 items-center justify-center rounded-full ${here ? 'bg-card' : ''}`}>
+          <MarkShape mark={mark} size={13} />
+        </span>
+      )}
+      <span
+        className="max-w-full overflow-hidden font-bold whitespace-nowrap"
+        style={{ fontSize: `min(0.85rem, ${((width * 100) / (tag.connector.length * 0.72)).toFixed(3)}vw)` }}
+      >
+        {tag.connector}
+      </span>
+    </button>
+  );
+});

@@ -40,11 +40,11 @@ export function BenchRun({
   const [typed, setTyped] = useState('');
   const input = useRef<HTMLInputElement>(null);
 
+  const { black, red } = step ?? {};
   useEffect(() => {
-    if (!step) return;
-    point([step.black, step.red ?? ''].map((p) => p.split(':')[0] ?? ''));
+    point([black, red].map((p) => p?.split(':')[0] ?? ''));
     return () => point([]);
-  }, [point, step]);
+  }, [point, black, red]);
   useEffect(() => {
     if (loud && judged) sound(judged.verdict);
   }, [judged, loud]);
@@ -148,7 +148,7 @@ export function BenchRun({
         />
         <ErrorNotice error={measure.error} />
       </div>
-      <StepList run={run} at={at} here={step.number} onGoTo={goTo} />
+      <StepList steps={run.steps} at={at} here={step.number} onGoTo={goTo} />
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
       {dialog === 'reason' && <Reason run={run} step={step} onClose={() => setDialog(null)} />}
       {dialog === 'skip' && (

@@ -58,12 +58,14 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   const run = useMemo(() => withWaiting(stored, outbox.waiting, me), [stored, outbox.waiting, me]);
   const [search, setSearch] = useSearchParams();
   const [judged, setJudged] = useState<{ step: number; verdict: Schemas['Verdict']; text: string } | null>(null);
-  const wanted = Number(search.get('step') ?? run.position);
+  // The card turns at once; the address follows when there is time.
+  const [wanted, setWanted] = useState(() => Number(search.get('step') ?? run.position));
   const step = run.steps[wanted - 1] ?? run.steps[0];
   const number = step?.number ?? 1;
 
   const goTo = useCallback(
     (to: number) => {
+      setWanted(to);
       setSearch(
         (now) => {
           now.set('step', String(to));

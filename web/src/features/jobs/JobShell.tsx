@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useMatch, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { Frame } from '../../ui/Frame';
@@ -51,6 +51,21 @@ export function JobShell() {
     () => new Map<string, Mark>(bench.data?.run?.connectors.map((c) => [c.ref, c.state])),
     [bench.data],
   );
+  const at = search.get('at');
+  const chosen = useMemo(() => (at ? [at, ...pointed] : pointed), [at, pointed]);
+  const choose = useCallback(
+    (connector: string | null) =>
+      setSearch((now) => {
+        if (connector) now.set('at', connector);
+        else now.delete('at');
+        return now;
+      }),
+    [setSearch],
+  );
+  const context = useMemo(
+    () => job.data && ({ job: job.data, loom: loom.data ?? null, at, point: setPointed } satisfies JobContext),
+    [job.data, loom.data, at],
+  );
   if (job.isError) {
     return (
       <Frame title="Job">
@@ -61,13 +76,6 @@ export function JobShell() {
     );
   }
 
-  const at = search.get('at');
-  const choose = (connector: string | null) =>
-    setSearch((now) => {
-      if (connector) now.set('at', connector);
-      else now.delete('at');
-      return now;
-    });
   const tabs = [
     { to: `/jobs/${id}/loom`, label: 'Loom' },
     { to: `/jobs/${id}/bench`, label: 'Bench' },
@@ -75,13 +83,7 @@ export function JobShell() {
     { to: `/jobs/${id}/handover`, label: 'Handover' },
   ];
   const stem = loom.data && (
-    <Stem
-      stem={loom.data.stem}
-      titles={titles}
-      marks={marks}
-      chosen={at ? [at, ...pointed] : pointed}
-      onChoose={choose}
-    />
+    <Stem stem={loom.data.stem} titles={titles} marks={marks} chosen={chosen} onChoose={choose} />
   );
   const waits = Boolean(revision) && !loom.data;
   return (
@@ -94,9 +96,7 @@ export function JobShell() {
     >
       <ErrorNotice error={loom.error} />
       {(job.isPending || (waits && !loom.isError)) && <Loading what="the job" />}
-      {job.data && !waits && (
-        <Outlet context={{ job: job.data, loom: loom.data ?? null, at, point: setPointed } satisfies JobContext} />
-      )}
+      {context && !waits && <Outlet context={context} />}
     </Frame>
   );
 }
