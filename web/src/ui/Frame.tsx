@@ -33,7 +33,7 @@ export function Frame({
         Skip to the work
       </a>
       <header className="border-b-2 border-edge bg-paper">
-        <div className="flex min-h-13 flex-wrap items-center gap-x-5 px-4">
+        <div className="flex min-h-13 flex-wrap items-center gap-x-4 px-4">
           <Link to="/" className="flex min-h-11 items-center gap-2 font-bold">
             <img src="/mark.svg" alt="" width="28" height="28" /> Wise Loom
           </Link>
@@ -48,7 +48,7 @@ export function Frame({
                   key={t.to}
                   to={t.to}
                   className={({ isActive }) =>
-                    `flex min-h-11 items-center border-b-4 px-4 font-bold ${isActive ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
+                    `flex min-h-11 items-center border-b-4 px-3 font-bold xl:px-4 ${isActive ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
                   }
                 >
                   {t.label}
@@ -68,7 +68,7 @@ export function Frame({
 }
 
 const nextLight = { system: 'day', day: 'night', night: 'system' } as const;
-const lightWords = { system: 'Light: as set', day: 'Light: day', night: 'Light: night' };
+const lightWords = { system: 'as set', day: 'day', night: 'night' };
 
 function Person({ pushed }: { pushed: boolean }) {
   const { data: session } = useSession();
@@ -79,16 +79,17 @@ function Person({ pushed }: { pushed: boolean }) {
     onSuccess: () => client.resetQueries(),
   });
   return (
-    <div className={`flex items-center gap-4 text-sm ${pushed ? 'ml-auto' : ''}`}>
+    <div className={`flex items-center gap-3 text-sm whitespace-nowrap ${pushed ? 'ml-auto' : ''}`}>
       <button
         type="button"
         className="min-h-11 cursor-pointer text-soft hover:text-ink"
         onClick={() => setLight(nextLight[light])}
       >
+        <span className="sr-only xl:not-sr-only">Light: </span>
         {lightWords[light]}
       </button>
       <span>
-        {session?.person?.name} <span className="text-soft">{session?.person?.role}</span>
+        {session?.person?.name} <span className="hidden text-soft xl:inline">{session?.person?.role}</span>
       </span>
       <button
         type="button"

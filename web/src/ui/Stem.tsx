@@ -27,53 +27,55 @@ export const Stem = memo(function Stem({
   const top = (t: StemView['tags'][number]) =>
     t.above ? middle - 4 - gap - (t.lane + 1) * (tagHeight + 4) + 4 : middle + 4 + gap + t.lane * (tagHeight + 4);
   return (
-    <nav aria-label="Stem: connectors along the trunk" className="relative w-full overflow-hidden" style={{ height }}>
-      <svg
-        className="absolute inset-0 h-full w-full"
-        viewBox={`0 0 1000 ${height}`}
-        preserveAspectRatio="none"
-        aria-hidden="true"
-      >
-        {stem.tags.map((t) => (
-          <polyline
-            key={t.connector}
-            points={`${t.leavesAt * 1000},${middle} ${t.leavesAt * 1000},${t.above ? middle - 8 : middle + 8} ${t.centre * 1000},${t.above ? top(t) + tagHeight : top(t)}`}
-            fill="none"
-            className={chosen.includes(t.connector) ? 'stroke-copper' : 'stroke-edge'}
-            strokeWidth={chosen.includes(t.connector) ? 3 : 1.25}
+    <nav aria-label="Stem: connectors along the trunk" className="overflow-x-auto">
+      <div className="@container relative min-w-225 overflow-hidden" style={{ height }}>
+        <svg
+          className="absolute inset-0 h-full w-full"
+          viewBox={`0 0 1000 ${height}`}
+          preserveAspectRatio="none"
+          aria-hidden="true"
+        >
+          {stem.tags.map((t) => (
+            <polyline
+              key={t.connector}
+              points={`${t.leavesAt * 1000},${middle} ${t.leavesAt * 1000},${t.above ? middle - 8 : middle + 8} ${t.centre * 1000},${t.above ? top(t) + tagHeight : top(t)}`}
+              fill="none"
+              className={chosen.includes(t.connector) ? 'stroke-copper' : 'stroke-edge'}
+              strokeWidth={chosen.includes(t.connector) ? 3 : 1.25}
+              vectorEffect="non-scaling-stroke"
+            />
+          ))}
+          <line
+            x1="0"
+            x2="1000"
+            y1={middle}
+            y2={middle}
+            className="stroke-copper"
+            strokeWidth="7"
             vectorEffect="non-scaling-stroke"
           />
+        </svg>
+        {stem.marks.map((m) => (
+          <span
+            key={m.id}
+            title={`${m.kind}: ${m.id}`}
+            className="absolute w-2 -translate-x-1/2 bg-ink"
+            style={{ left: `${m.at * 100}%`, top: middle - 10, height: 20 }}
+          />
         ))}
-        <line
-          x1="0"
-          x2="1000"
-          y1={middle}
-          y2={middle}
-          className="stroke-copper"
-          strokeWidth="7"
-          vectorEffect="non-scaling-stroke"
-        />
-      </svg>
-      {stem.marks.map((m) => (
-        <span
-          key={m.id}
-          title={`${m.kind}: ${m.id}`}
-          className="absolute w-2 -translate-x-1/2 bg-ink"
-          style={{ left: `${m.at * 100}%`, top: middle - 10, height: 20 }}
-        />
-      ))}
-      {stem.tags.map((t) => (
-        <Tag
-          key={t.connector}
-          tag={t}
-          width={stem.tagWidth}
-          top={top(t)}
-          title={titles.get(t.connector) ?? ''}
-          mark={marks.get(t.connector)}
-          here={chosen.includes(t.connector)}
-          onChoose={onChoose}
-        />
-      ))}
+        {stem.tags.map((t) => (
+          <Tag
+            key={t.connector}
+            tag={t}
+            width={stem.tagWidth}
+            top={top(t)}
+            title={titles.get(t.connector) ?? ''}
+            mark={marks.get(t.connector)}
+            here={chosen.includes(t.connector)}
+            onChoose={onChoose}
+          />
+        ))}
+      </div>
     </nav>
   );
 });
@@ -117,7 +119,7 @@ const Tag = memo(function Tag({
       )}
       <span
         className="max-w-full overflow-hidden font-bold whitespace-nowrap"
-        style={{ fontSize: `min(0.85rem, ${((width * 100) / (tag.connector.length * 0.72)).toFixed(3)}vw)` }}
+        style={{ fontSize: `min(0.85rem, ${((width * 100) / (tag.connector.length * 0.78)).toFixed(3)}cqw)` }}
       >
         {tag.connector}
       </span>

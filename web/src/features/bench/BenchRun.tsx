@@ -105,7 +105,7 @@ export function BenchRun({
   const waiting = unsaved.some((w) => w.reading.step === step.number);
   return (
     <div className="flex min-h-0 flex-1">
-      <div className="flex min-w-0 flex-1 flex-col gap-3 overflow-y-auto p-3">
+      <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-y-auto p-2 xl:gap-3 xl:p-3">
         <ProgressBar run={run} step={step}>
           <Tool name="Turn" hint="Turn faces" k="T" onClick={press.t} />
           <Tool name="Why" hint="Why these limits" k="Y" onClick={press.y} />

@@ -25,15 +25,18 @@ export function ReadingRow(p: Props) {
   const { step } = p;
   const done = step.state !== 'not-tested' && step.state !== 'retest';
   return (
-    <div className="grid shrink-0 grid-cols-[auto_minmax(0,1fr)_auto] items-center gap-x-4" data-testid="verdict">
-      <div className="row-span-2 self-center">
+    <div
+      className="grid shrink-0 grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4 md:grid-cols-[auto_minmax(0,1fr)_auto]"
+      data-testid="verdict"
+    >
+      <div className="self-center md:row-span-2">
         <MarkShape mark={step.state} size={60} />
       </div>
-      <p className="col-span-2 text-5xl leading-tight font-bold whitespace-nowrap" aria-live="polite">
+      <p className="text-5xl md:col-span-2 leading-tight font-bold whitespace-nowrap" aria-live="polite">
         {markWords[step.state]}
         {done && step.last && !step.skipped && <span className="font-mono font-normal"> {step.last.text}</span>}
       </p>
-      <div className="min-w-0">
+      <div className="col-span-2 min-w-0 md:col-span-1">
         <p className="text-xl">
           <span className="text-soft">must read</span> <b className="whitespace-nowrap">{step.limitsText}</b>
         </p>
@@ -46,7 +49,7 @@ export function ReadingRow(p: Props) {
               : step.noticedText)}
         </p>
       </div>
-      <div className="flex items-center gap-3">
+      <div className="col-span-2 flex flex-wrap items-center gap-3 md:col-span-1">
         {step.state === 'fail' && (
           <Button onClick={p.onFault} className="min-h-14">
             Log a fault <Key>F</Key>

@@ -8,7 +8,7 @@ type Loom = Schemas['LoomView'];
 /** The two places to touch, each with its face drawn and its cavity ringed, and what should lie between them. */
 export function TouchCard({ step, loom, side }: { step: Step; loom: Loom; side: Side }) {
   return (
-    <div className="flex min-h-56 flex-1 flex-col border-2 border-edge bg-card">
+    <div className="flex flex-[1_0_auto] flex-col border-2 border-edge bg-card">
       <div className="grid min-h-0 flex-1 grid-cols-2">
         <Place probe="Black probe" point={step.black} loom={loom} side={side} />
         <div className="flex min-h-0 min-w-0 border-l-2 border-edge">
@@ -42,18 +42,17 @@ function Place({ probe, point, loom, side }: { probe: string; point: string | nu
         <span>{probe}</span>
         <span className="truncate">{connector.title}</span>
       </p>
-      <div className="flex items-center gap-4">
+      <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-1">
         <p className="flex items-center gap-4 text-5xl leading-none font-bold whitespace-nowrap">
           {ref}
           <span className="font-mono text-copper">{cavity}</span>
           {colour && <Stripes colour={colour} width={64} height={24} />}
         </p>
-        <p className="ml-auto text-right text-lg leading-tight">
-          <b className="block">{counted}</b>
-          {sideWords[side]}
+        <p className="text-lg leading-tight">
+          <b>{counted}</b> <span className="whitespace-nowrap">{sideWords[side]}</span>
         </p>
       </div>
-      <div className="relative min-h-16 flex-1">
+      <div className="relative min-h-17 flex-1">
         <div className="absolute inset-0 flex items-center justify-center">
           <Face connector={connector} side={side} ringed={cavity} />
         </div>

@@ -117,7 +117,7 @@ function End({ text }: { text: string }) {
   return (
     <button
       type="button"
-      className="min-h-6 cursor-pointer underline decoration-line hover:decoration-copper"
+      className="min-h-6 cursor-pointer whitespace-nowrap underline decoration-line hover:decoration-copper"
       onClick={() => setSearch({ at: connector ?? '', cavity })}
     >
       {text}
