@@ -1,0 +1,125 @@
+using System.Diagnostics;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>The commands as a terminal runs them: a process, its output and its exit code.</summary>
+public sealed class TerminalTests : IDisposable
+{
+    private readonly string folder = Directory.CreateTempSubdirectory("wise-loom-terminal-").FullName;
+
+    public void Dispose() => Directory.Delete(folder, recursive: true);
+
+    [Fact]
+    public void Check_finds_nothing_wrong_with_the_demo_looms()
+    {
+        foreach (var name in new[] { "frost-fan.json", "work-launch.json" })
+        {
+            var (exit, output, _) = Run("check", Demo(name));
+            exit.ShouldBe(0);
+            JsonNode.Parse(output)!["problems"]!.AsArray().ShouldBeEmpty();
+        }
+    }
+
+    [Fact]
+    public void Check_lists_every_problem_with_its_place_and_leaves_with_1()
+    {
+        var json = Looms.Json("A:1-B:1", "A:2-B:2");
+        json["wires"]![0]!["to"] = "C:9";
+        json["wires"]![1]!["lengthMm"] = -5;
+        var (exit, output, _) = Run("check", Write(json.ToJsonString()));
+        exit.ShouldBe(1);
+        JsonNode.Parse(output)!["problems"]!.AsArray().Select(p => (string?)p!["at"]).ShouldBe(["/wires/0/to", "/wires/1/lengthMm"]);
+    }
+
+    [Fact]
+    public void A_file_that_is_not_there_is_a_problem_like_any_other()
+    {
+        var (exit, output, _) = Run("check", Path.Combine(folder, "missing.json"));
+        exit.ShouldBe(1);
+        ((string?)JsonNode.Parse(output)!["problems"]![0]!["message"]).ShouldNotBeNull().ShouldContain("cannot be read");
+    }
+
+    [Theory]
+    [InlineData("{")]
+    [InlineData("[]")]
+    [InlineData("")]
+    [InlineData("{\"format\":\"something/else\"}")]
+    [InlineData("\u0001")]
+    public void What_is_no_loom_file_is_refused_in_words(string text)
+    {
+        foreach (var command in new[] { "check", "expect" })
+        {
+            var (exit, output, error) = Run(command, Write(text));
+            exit.ShouldBe(1);
+            error.ShouldBeEmpty();
+            JsonNode.Parse(output)!["problems"]!.AsArray().ShouldNotBeEmpty();
+        }
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData("ponder")]
+    [InlineData("check")]
+    [InlineData("check one.json two.json")]
+    [InlineData("expect loom.json --ambient")]
+    [InlineData("expect loom.json --ambient warm")]
+    [InlineData("expect loom.json --ambient NaN")]
+    [InlineData("expect loom.json --ambient 500")]
+    [InlineData("expect loom.json --colour red")]
+    [InlineData("stand-in meter --port 99999999 --loom loom.json")]
+    public void A_command_line_without_sense_says_how_it_is_used(string line)
+    {
+        var (exit, output, error) = Run(line.Split(' ', StringSplitOptions.RemoveEmptyEntries));
+        exit.ShouldBe(64);
+        output.ShouldBeEmpty();
+        error.ShouldContain("check LOOM");
+    }
+
+    /// <summary>By hand: 17.241 mΩ·mm²/m / 0.5 mm² = 34.482 mΩ for a metre; two of them between the far ends of a V.</summary>
+    [Fact]
+    public void Expect_gives_nets_and_pairs_that_a_person_can_compute()
+    {
+        var (exit, output, _) = Run("expect", Write(Looms.Json("A:1-B:1", "A:1-C:1", "A:2-C:2").ToJsonString()), "--json");
+        exit.ShouldBe(0);
+        using var answer = JsonDocument.Parse(output);
+        answer.RootElement.GetProperty("nets").EnumerateArray().Select(n => n.GetArrayLength()).Order().ShouldBe([2, 3]);
+        var pair = answer.RootElement.GetProperty("pairs").EnumerateArray().Single(p => p.GetProperty("a").GetString() == "B:1" && p.GetProperty("b").GetString() == "C:1");
+        pair.GetProperty("ohm").GetProperty("nominal").GetDouble().ShouldBe(0.068964, 1e-9);
+    }
+
+    [Fact]
+    public void Warmer_copper_reads_more()
+    {
+        var file = Write(Looms.Json("A:1-B:1").ToJsonString());
+        var cold = Nominal(Run("expect", file, "--ambient", "0").Output);
+        var warm = Nominal(Run("expect", file, "--ambient", "50").Output);
+        (warm / cold).ShouldBe((1 + (0.00393 * 30)) / (1 - (0.00393 * 20)), 1e-9);
+    }
+
+    private static double Nominal(string output) => (double)JsonNode.Parse(output)!["pairs"]![0]!["ohm"]!["nominal"]!;
+
+    private static string Demo(string name) => Path.Combine(AppContext.BaseDirectory, "demo", name);
+
+    private string Write(string text)
+    {
+        var path = Path.Combine(folder, "loom.json");
+        File.WriteAllText(path, text, new UTF8Encoding(false));
+        return path;
+    }
+
+    private static (int Exit, string Output, string Error) Run(params string[] args)
+    {
+        using var process = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "WiseLoom.Cli.dll"), .. args])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        })!;
+        var error = process.StandardError.ReadToEndAsync();
+        var output = process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        return (process.ExitCode, output, error.GetAwaiter().GetResult());
+    }
+}
