@@ -6,7 +6,10 @@ namespace WiseLoom.Core.Looms;
 /// <param name="X">Middle of the cavity, in cavity widths from the left edge.</param>
 /// <param name="Y">Middle of the cavity, in cavity heights from the top edge.</param>
 /// <param name="Spoken">How to count to it: <c>row 2, 5th from the left</c>.</param>
-public sealed record FaceCell(string Cavity, double X, double Y, string Spoken);
+/// <param name="Large">Whether it takes a large contact.</param>
+/// <param name="Row">Its row, from 1 at the top.</param>
+/// <param name="Place">Its place among the cavities of its row, from 1 at the left; gaps are not counted.</param>
+public sealed record FaceCell(string Cavity, double X, double Y, string Spoken, bool Large, int Row, int Place);
 
 /// <summary>A connector's face as one sees it from one side.</summary>
 /// <param name="Columns">Width, in cavities.</param>
@@ -30,7 +33,7 @@ public sealed record FaceLayout(FaceSide Side, int Columns, int Rows, ImmutableA
                 if (seen[x] is { } cavity)
                 {
                     count++;
-                    cells.Add(new(cavity, indent + x + 0.5, y + 0.5, Words(family.Rows.Length, y, count, seen.Count(c => c is not null))));
+                    cells.Add(new(cavity, indent + x + 0.5, y + 0.5, Words(family.Rows.Length, y, count, seen.Count(c => c is not null)), family.Large.Contains(cavity), y + 1, count));
                 }
             }
         }

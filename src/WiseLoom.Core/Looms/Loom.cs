@@ -54,6 +54,7 @@ public sealed record Loom(
 /// <param name="Rows">The face, top row first, left to right, as seen from <paramref name="NumberedFrom"/>; null is a gap.</param>
 /// <param name="Contact">Resistance that one end of a wire in a cavity adds, ohms.</param>
 /// <param name="WiresPerCavity">How many wires one cavity takes; null for no bound (rings, open screw terminals).</param>
+/// <param name="Large">Cavities for large contacts; they are drawn larger.</param>
 public sealed record ConnectorFamily(
     string Id,
     string Title,
@@ -63,7 +64,8 @@ public sealed record ConnectorFamily(
     bool Sealed,
     HousingKind Kind,
     int? WiresPerCavity,
-    OhmRange Contact)
+    OhmRange Contact,
+    ImmutableArray<string> Large)
 {
     private readonly Lazy<ImmutableArray<string>> cavities =
         new(() => [.. Rows.SelectMany(r => r).OfType<string>()]);

@@ -101,12 +101,13 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
         var side = place.Word("numberedFrom", Sides) ?? FaceSide.MatingFace;
         var keying = place.Text("keying", longest: 60);
         var title = place.Text("title", longest: 120) ?? id ?? "";
+        var large = ReadLarge(place, rows);
         if (id is null || rows is not { } face)
         {
             return null;
         }
 
-        var family = new ConnectorFamily(id, title, face, side, keying, isSealed, kind, wiresPerCavity, contact);
+        var family = new ConnectorFamily(id, title, face, side, keying, isSealed, kind, wiresPerCavity, contact, large);
         if (kind is HousingKind.Ring or HousingKind.Tail && family.Cavities.Length != 1)
         {
             place.Wrong("rows", $"A {(kind == HousingKind.Ring ? "ring" : "tail")} has exactly one cavity: [[\"1\"]].");
@@ -164,6 +165,25 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
         }
 
         return problems.Count == before ? rows.ToImmutable() : null;
+    }
+
+    private ImmutableArray<string> ReadLarge(JsonPlace place, ImmutableArray<ImmutableArray<string?>>? rows)
+    {
+        var known = rows?.SelectMany(r => r).OfType<string>().ToHashSet(StringComparer.Ordinal);
+        var large = ImmutableArray.CreateBuilder<string>();
+        foreach (var (value, at) in place.Items("large"))
+        {
+            if (value.ValueKind == JsonValueKind.String && known?.Contains(value.GetString()!) != false)
+            {
+                large.Add(value.GetString()!);
+            }
+            else
+            {
+                problems.Add(new(at, $"{value.GetRawText()} is no cavity of this face."));
+            }
+        }
+
+        return large.ToImmutable();
     }
 
     private string? ReadCavityName(JsonElement cell, string at, HashSet<string> seen)

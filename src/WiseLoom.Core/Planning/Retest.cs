@@ -44,7 +44,8 @@ public static class Retest
             .Select(e => e.Point);
     }
 
-    private static IEnumerable<ProbePoint> Beside(Loom loom, ProbePoint point) =>
+    /// <summary>Cavities that stand beside one in its face.</summary>
+    internal static IEnumerable<ProbePoint> Beside(Loom loom, ProbePoint point) =>
         loom.FindConnector(point.Connector) is not { } connector
             ? []
             : FaceLayout.Neighbours(connector.Family)

@@ -1,0 +1,63 @@
+using System.Collections.Immutable;
+using System.IO.Compression;
+using System.Text;
+using System.Text.Json.Nodes;
+
+namespace WiseLoom.Core.Formats;
+
+/// <summary>Writes a loom file as tables, without loss: reading them gives the same file again.</summary>
+public static class LoomTableWriter
+{
+    /// <summary>Tables of a loom file, its own facts first. A list that the file does not have gives no table.</summary>
+    public static ImmutableArray<TextTable> Tables(JsonObject document)
+    {
+        ArgumentNullException.ThrowIfNull(document);
+        var lists = LoomColumns.Lists.Where(t => document[t.Field] is JsonArray list && list.All(i => i is JsonObject)).ToList();
+        var rest = new JsonObject(document.Where(f => lists.All(t => t.Field != f.Key) && !(f.Key == "loom" && f.Value is JsonObject)).Select(f => KeyValuePair.Create(f.Key, f.Value?.DeepClone())));
+        var head = Table(LoomColumns.Head, document["loom"] is JsonObject facts ? [facts] : []);
+        head = head with { Head = head.Head.Add("file"), Rows = [.. head.Rows.DefaultIfEmpty(new(2, [.. head.Head.Select(_ => "")])).Select(r => r with { Cells = r.Cells.Add(FormulaGuard.Neutralise(rest.ToJsonString())) })] };
+        return [head, .. lists.Select(t => Table(t, document[t.Field]!.AsArray().Select(i => i!.AsObject())))];
+    }
+
+    /// <summary>The tables as one archive of CSV files.</summary>
+    public static byte[] CsvSet(IEnumerable<TextTable> tables)
+    {
+        ArgumentNullException.ThrowIfNull(tables);
+        using var stream = new MemoryStream();
+        using (var zip = new ZipArchive(stream, ZipArchiveMode.Create, true))
+        {
+            foreach (var table in tables)
+            {
+                using var entry = zip.CreateEntry($"{table.Name}.csv").Open();
+                entry.Write(Encoding.UTF8.GetBytes(CsvText.Write(table)));
+            }
+        }
+
+        return stream.ToArray();
+    }
+
+    private static TextTable Table(LoomTable shape, IEnumerable<JsonObject> items)
+    {
+        var rows = items.Select((item, i) => new TextRow(i + 2, Cells(shape, item)));
+        return new(shape.Name, shape.Name, 1, [.. shape.Columns.Select(c => c.Name), LoomColumns.More], [.. rows]);
+    }
+
+    private static ImmutableArray<string> Cells(LoomTable shape, JsonObject item)
+    {
+        var cells = ImmutableArray.CreateBuilder<string>(shape.Columns.Length + 1);
+        var more = new JsonObject(item.Select(f => KeyValuePair.Create(f.Key, f.Value?.DeepClone())));
+        foreach (var column in shape.Columns)
+        {
+            var cell = column.Codec.Write(item[column.Field]);
+            if (cell is not null)
+            {
+                more.Remove(column.Field);
+            }
+
+            cells.Add(cell is null ? "" : column.Codec == CellCodec.Number ? cell : FormulaGuard.Neutralise(cell));
+        }
+
+        cells.Add(more.Count > 0 ? more.ToJsonString() : "");
+        return cells.MoveToImmutable();
+    }
+}

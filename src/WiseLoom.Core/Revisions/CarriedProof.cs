@@ -1,0 +1,123 @@
+using System.Collections.Immutable;
+using System.Text;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Core.Revisions;
+
+/// <summary>A step of a new run that an earlier revision's run has proven already.</summary>
+/// <param name="Step">The new plan's step.</param>
+/// <param name="FromStep">The step of the earlier run that passed.</param>
+public sealed record CarriedStep(int Step, int FromStep);
+
+/// <summary>Which proof of an earlier revision still holds for a reworked loom.</summary>
+/// <param name="Steps">What is carried over.</param>
+/// <param name="Reasons">Why the rest must be measured, in words, with counts.</param>
+public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableArray<string> Reasons)
+{
+    /// <summary>Works out what is still proven.</summary>
+    /// <param name="before">The loom that was measured, with its run's state.</param>
+    /// <param name="now">The reworked loom, with its own plan.</param>
+    /// <remarks>
+    /// A continuity step holds when its whole net is the same: each wire with its ends, section, length and colour, each splice, and the
+    /// families at its ends. A step against one neighbour holds when both nets are the same and neither cavity was touched nor stands
+    /// beside one that was; a cavity was touched when a wire that ends in it was added, removed or changed. A step against all others
+    /// holds only when nothing at all was changed: any new wire may lie against it.
+    /// </remarks>
+    public static CarriedProof Of(Loom before, RunState state, Loom now, TestPlan plan)
+    {
+        ArgumentNullException.ThrowIfNull(before);
+        ArgumentNullException.ThrowIfNull(state);
+        ArgumentNullException.ThrowIfNull(now);
+        ArgumentNullException.ThrowIfNull(plan);
+        var (old, fresh) = (new Prints(before, state.Plan.AmbientC), new Prints(now, plan.AmbientC));
+        var touched = old.Touched(fresh);
+        var near = touched.Concat(touched.SelectMany(p => Retest.Beside(before, p).Concat(Retest.Beside(now, p)))).ToHashSet();
+        var sameMeter = state.Plan.Meter == plan.Meter && state.Plan.AmbientC.Equals(plan.AmbientC);
+        var allSame = touched.Count == 0 && old.Equal(fresh);
+        var passed = state.Plan.Steps.Where(s => state[s.Number] == StepState.Pass).ToLookup(s => (s.Kind, Pair(s)));
+        var carried = ImmutableArray.CreateBuilder<CarriedStep>();
+        var (changed, never, meter) = (0, 0, 0);
+        foreach (var step in plan.Steps)
+        {
+            var same = Points(step).All(p => old.Of(p) == fresh.Of(p));
+            var holds = same && (step.Kind == StepKind.Continuity || (step.Red is null ? allSame : !Points(step).Any(near.Contains)));
+            if (!holds)
+            {
+                changed++;
+            }
+            else if (!sameMeter)
+            {
+                meter++;
+            }
+            else if (passed[(step.Kind, Pair(step))].FirstOrDefault() is { } was)
+            {
+                carried.Add(new(step.Number, was.Number));
+            }
+            else
+            {
+                never++;
+            }
+        }
+
+        string[] reasons =
+        [
+            Say(changed, "touches a circuit or a cavity that was worked on, or stands beside one", "touch circuits or cavities that were worked on, or stand beside one"),
+            Say(meter, "was measured with another meter or at another temperature", "were measured with another meter or at another temperature"),
+            Say(never, "had not passed before", "had not passed before"),
+        ];
+        return new(carried.ToImmutable(), [.. reasons.Where(r => r.Length > 0)]);
+    }
+
+    private static string Say(int n, string one, string many) => n switch { 0 => "", 1 => $"1 step {one}.", _ => $"{n} steps {many}." };
+
+    private static IEnumerable<ProbePoint> Points(PlanStep step) => step.Red is { } red ? [step.Black, red] : [step.Black];
+
+    private static (ProbePoint, ProbePoint?) Pair(PlanStep step) => step.Red is { } red && red < step.Black ? (red, step.Black) : (step.Black, step.Red);
+
+    /// <summary>What each net is made of, as one text.</summary>
+    private sealed class Prints
+    {
+        private readonly WireGraph graph;
+        private readonly Dictionary<int, string> prints = [];
+        private readonly Dictionary<string, string> wires;
+        private readonly Dictionary<string, ProbePoint[]> ends;
+
+        internal Prints(Loom loom, double ambientC)
+        {
+            graph = WireGraph.Of(loom, ambientC);
+            var splices = loom.Splices.ToDictionary(s => s.Ref, StringComparer.Ordinal);
+            string End(WireEnd end) => end.IsSplice
+                ? $"{end.Text} {splices[end.Text].Kind} {splices[end.Text].Leg}"
+                : $"{end.Text} {loom.Connector(end.Point.Connector).Family.Id} {loom.Connector(end.Point.Connector).Family.Contact}";
+            string Print(Wire w)
+            {
+                var both = new[] { End(w.From), End(w.To) }.Order(StringComparer.Ordinal);
+                return $"{string.Join(" – ", both)} {w.Section.Mm2:R} {w.LengthMm:R} {w.Colour.Text}";
+            }
+
+            wires = loom.Wires.ToDictionary(w => w.Id, Print, StringComparer.Ordinal);
+            ends = loom.Wires.ToDictionary(w => w.Id, w => new[] { w.From, w.To }.Where(e => !e.IsSplice).Select(e => e.Point).ToArray(), StringComparer.Ordinal);
+            foreach (var net in graph.Nets)
+            {
+                prints[net.Number] = string.Join('\n', net.Edges.Select(e => wires[e.Label]).Order(StringComparer.Ordinal));
+            }
+        }
+
+        internal string? Of(ProbePoint point) => graph.NetOf(point) is { } net ? prints[net.Number] : null;
+
+        internal bool Equal(Prints other) => prints.Values.Order(StringComparer.Ordinal).SequenceEqual(other.prints.Values.Order(StringComparer.Ordinal));
+
+        /// <summary>Cavities in which a wire was added, removed or changed between the two.</summary>
+        internal HashSet<ProbePoint> Touched(Prints other)
+        {
+            var (mine, theirs) = (wires.Values.ToHashSet(StringComparer.Ordinal), other.wires.Values.ToHashSet(StringComparer.Ordinal));
+            return
+            [
+                .. wires.Where(w => !theirs.Contains(w.Value)).SelectMany(w => ends[w.Key]),
+                .. other.wires.Where(w => !mine.Contains(w.Value)).SelectMany(w => other.ends[w.Key]),
+            ];
+        }
+    }
+}
