@@ -19,6 +19,9 @@ public sealed record StoredReading(Guid Key, long Order, int Step, Reading Readi
 /// <summary>A stored skip.</summary>
 public sealed record StoredSkip(long Order, int Step, string Reason, string SkippedBy, DateTimeOffset SkippedAt);
 
+/// <summary>A step that an earlier revision's run proved.</summary>
+public sealed record StoredCarried(int Step, long FromRun, int FromStep, string Words);
+
 /// <summary>Runs, their readings and skips.</summary>
 public sealed class RunStore(NpgsqlDataSource source)
 {
@@ -78,6 +81,24 @@ public sealed class RunStore(NpgsqlDataSource source)
             """)
             .With("run", runId)
             .ListAsync(row => new StoredSkip(row.GetInt64(0), row.GetInt32(1), row.GetString(2), row.GetString(3), row.GetFieldValue<DateTimeOffset>(4)), cancel);
+
+    /// <summary>Notes the steps that an earlier run has proven for this one.</summary>
+    public async Task CarryAsync(long runId, IEnumerable<StoredCarried> steps, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(steps);
+        var all = steps.ToList();
+        await new Sql(source, """
+            insert into carried_steps (run_id, step, from_run_id, from_step, words)
+            select @run, * from unnest(@steps, @runs, @fromSteps, @words) on conflict do nothing
+            """)
+            .With("run", runId).With("steps", all.ConvertAll(c => c.Step).ToArray()).With("runs", all.ConvertAll(c => c.FromRun).ToArray())
+            .With("fromSteps", all.ConvertAll(c => c.FromStep).ToArray()).With("words", all.ConvertAll(c => c.Words).ToArray())
+            .RunAsync(cancel).ConfigureAwait(false);
+    }
+
+    public Task<List<StoredCarried>> CarriedAsync(long runId, CancellationToken cancel) =>
+        new Sql(source, "select step, from_run_id, from_step, words from carried_steps where run_id = @run order by step").With("run", runId)
+            .ListAsync(row => new StoredCarried(row.GetInt32(0), row.GetInt64(1), row.GetInt32(2), row.GetString(3)), cancel);
 
     /// <summary>Remembers where a person stands, so that coming back leads to the same step.</summary>
     public Task StandAtAsync(long runId, Guid person, int step, CancellationToken cancel) =>

@@ -6,13 +6,16 @@ using Microsoft.Extensions.FileProviders;
 using Microsoft.Extensions.Options;
 using WiseLoom.Store;
 using WiseLoom.Web.Bench;
+using WiseLoom.Web.Book;
 using WiseLoom.Web.Demo;
 using WiseLoom.Web.Faults;
 using WiseLoom.Web.Handover;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Jobs;
+using WiseLoom.Web.Library;
 using WiseLoom.Web.Live;
 using WiseLoom.Web.Looms;
+using WiseLoom.Web.Merges;
 using WiseLoom.Web.People;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -25,8 +28,10 @@ builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection.KeyManagement.Xml
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(database);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
-    .AddSingleton<FaultStore>().AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>();
-builder.Services.AddSingleton<LoomLibrary>().AddSingleton<BenchLibrary>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>();
+    .AddSingleton<FaultStore>().AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
+    .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>();
+builder.Services.AddSingleton<LoomLibrary>().AddSingleton<BenchLibrary>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>()
+    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterLine>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobBell>().AddHostedService(s => s.GetRequiredService<JobBell>());
@@ -61,6 +66,13 @@ var api = app.MapGroup("/api").RequireAuthorization();
 api.MapSession();
 api.MapJobs();
 api.MapLooms();
+api.MapDrafts();
+api.MapRevisions();
+api.MapLibrary();
+api.MapSheets();
+api.MapLoose();
+api.MapCompare();
+api.MapMerges();
 api.MapBench();
 api.MapFaults();
 api.MapHandover();

@@ -75,9 +75,9 @@ public static class PackHtml
             Red = step.Step.Red?.ToString() ?? "all other circuits",
             Limits = Say.Limits(step.Step.Limits),
             Reading = last is null ? "—" : Say.Reading(last.Reading),
-            Verdict = step.State == StepState.Skipped ? "not tested" : last is null ? "not tested" : Say.Verdict(last.Verdict),
+            Verdict = step.State == StepState.Skipped ? "not tested" : last is not null ? Say.Verdict(last.Verdict) : step.Carried is not null ? "pass, carried over" : "not tested",
             Earlier = string.Join(", ", step.Readings.SkipLast(1).Select(r => $"{Say.Reading(r.Reading)} ({Say.Verdict(r.Verdict)})")),
-            By = last is null ? step.Skipped ?? "" : $"{last.By}, {Moment(last.At)}",
+            By = last is null ? step.Skipped ?? step.Carried ?? "" : $"{last.By}, {Moment(last.At)}",
         };
     }
 

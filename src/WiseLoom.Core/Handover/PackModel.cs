@@ -24,7 +24,8 @@ public sealed record RecordedReading(Reading Reading, Verdict Verdict, string By
 
 /// <summary>A step with all its readings, or the reason why it has none.</summary>
 /// <param name="Skipped">Why it was left out; null when it was not.</param>
-public sealed record RecordedStep(PlanStep Step, StepState State, ImmutableArray<RecordedReading> Readings, string? Skipped);
+/// <param name="Carried">Where an earlier revision's run proved it; null when it was measured or left out in this run.</param>
+public sealed record RecordedStep(PlanStep Step, StepState State, ImmutableArray<RecordedReading> Readings, string? Skipped, string? Carried);
 
 /// <summary>Everything a pack says, before it is laid out.</summary>
 /// <param name="NotTested">What was not tested or not proven, in words; empty when all was.</param>
@@ -78,6 +79,11 @@ public sealed record PackModel(
             {
                 lines.Add($"{what}: no reading.");
             }
+        }
+
+        if (record.Count(r => r.Carried is not null) is var carried and > 0)
+        {
+            lines.Add($"{carried} of the {record.Length} steps were not measured anew: an earlier revision proved them and the rework did not touch them. The test record names each.");
         }
 
         lines.Add("No power was applied to this loom: only resistance was measured, with nothing plugged in.");

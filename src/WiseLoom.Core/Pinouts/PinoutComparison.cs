@@ -104,16 +104,19 @@ public sealed record PinoutComparison(ImmutableArray<ComparedLine> Lines, Immuta
             from a in left.Connectors
             from b in right.Connectors
             where a.Family is not null && b.Family is not null && SameShape(a.Family, b.Family)
-            where a.Ref == b.Ref || a.Family.Cavities.Length >= TellingCavities
+            where a.Ref == b.Ref || a.Family!.Cavities.Length >= TellingCavities
             select (a, b);
         foreach (var (a, b) in pairs)
         {
             var there = theirs[b.Ref].GroupBy(l => l.Place.Cavity, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
-            var pins = mine[a.Ref].DistinctBy(l => l.Place.Cavity)
-                .Select(l => (Line: l, Other: there.GetValueOrDefault(l.Place.Cavity)))
-                .Where(x => x.Other is { } other && x.Line.Function.Length > 0 && other.Function.Length > 0 && key(x.Line) != key(other))
-                .Select(x => new TwinPin(x.Line.Place.Cavity, x.Line.Function, x.Other!.Function, PinDamage.Between(x.Line.Role, x.Other!.Role)))
-                .OrderByDescending(p => p.Damage.Level).ThenBy(p => p.Cavity, NaturalOrder.Comparer).ToImmutableArray();
+            var pins =
+                (from line in mine[a.Ref].DistinctBy(l => l.Place.Cavity)
+                 where there.ContainsKey(line.Place.Cavity)
+                 let other = there[line.Place.Cavity]
+                 where line.Function.Length > 0 && other.Function.Length > 0 && key(line) != key(other)
+                 let damage = PinDamage.Between(line.Role, other.Role)
+                 orderby damage.Level descending
+                 select new TwinPin(line.Place.Cavity, line.Function, other.Function, damage)).ToImmutableArray();
             if (!pins.IsEmpty)
             {
                 yield return new(a.Ref, b.Ref, a.Family!.Title, pins[0].Damage.Level, pins);

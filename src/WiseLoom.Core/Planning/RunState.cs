@@ -35,6 +35,10 @@ public sealed record StepSkipped(long Order, int Step, string Reason) : RunEvent
 /// <summary>A fix, and the steps it could have changed.</summary>
 public sealed record FixMade(long Order, int Fault, ImmutableArray<int> Retests) : RunEvent(Order);
 
+/// <summary>A step that an earlier revision's run has proven, and that the rework did not touch.</summary>
+/// <param name="Words">Where and how it was proven, in words.</param>
+public sealed record ProofCarried(long Order, int Step, string Words) : RunEvent(Order);
+
 /// <summary>The state of every step of a run, worked out from its events.</summary>
 public sealed class RunState
 {
@@ -106,6 +110,10 @@ public sealed class RunState
             case StepSkipped skipped when states.ContainsKey(skipped.Step):
                 states[skipped.Step] = StepState.Skipped;
                 latest[skipped.Step] = skipped;
+                break;
+            case ProofCarried carried when states.ContainsKey(carried.Step):
+                states[carried.Step] = StepState.Pass;
+                latest[carried.Step] = carried;
                 break;
             case FixMade fix:
                 foreach (var step in fix.Retests.Where(states.ContainsKey))

@@ -12,7 +12,8 @@ using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.Bench;
 
-internal sealed record StartRequest(long MeterId, Isolation Isolation);
+/// <param name="CarryOver">Whether what an earlier revision's run proved, and the rework did not touch, counts as proven.</param>
+internal sealed record StartRequest(long MeterId, Isolation Isolation, bool CarryOver);
 
 /// <summary>A reading as the page sends it. Either <paramref name="Ohms"/> is a number or <paramref name="OverRange"/> is true.</summary>
 /// <param name="Key">Made by the page, UUIDv7; sending it twice changes nothing.</param>
@@ -49,6 +50,7 @@ internal static class BenchEndpoints
     {
         api.MapGet("/jobs/{id:long}/bench", BenchAsync);
         api.MapPost("/jobs/{id:long}/runs", StartAsync);
+        api.MapGet("/jobs/{id:long}/carry", CarryAsync);
         api.MapPost("/runs/{id:long}/readings", TakeAsync);
         api.MapPost("/runs/{id:long}/measure", MeasureAsync);
         api.MapPost("/runs/{id:long}/skips", SkipAsync);
@@ -72,7 +74,7 @@ internal static class BenchEndpoints
     }
 
     private static async Task<Results<Created<RunView>, ProblemHttpResult>> StartAsync(
-        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, BenchLibrary library, CancellationToken cancel)
+        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, BenchLibrary library, CarryOver carry, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -95,8 +97,29 @@ internal static class BenchEndpoints
             return Refusal.Conflict("This loom has no wire between two places that a probe can touch: there is nothing to measure.");
         }
 
+        var proof = request.CarryOver ? await carry.ForAsync(id, revision, loom, plan, cancel) : null;
         var run = await runs.StartAsync(id, revision, meter.Id, plan, user.Id(), cancel);
+        if (proof is not null)
+        {
+            await runs.CarryAsync(run, proof.Steps, cancel);
+        }
+
         return TypedResults.Created($"/api/jobs/{id}/bench", RunView.Of((await library.FindAsync(run, cancel))!, 0));
+    }
+
+    /// <summary>What a run started now would carry over from an earlier revision.</summary>
+    private static async Task<Results<Ok<CarryView>, ProblemHttpResult>> CarryAsync(
+        long id, long meterId, Isolation isolation, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { RevisionId: { } revision } || await looms.FindAsync(revision, cancel) is not { } loom || await meters.FindAsync(meterId, cancel) is not { } meter)
+        {
+            return Refusal.NotFound("job with a loom, or meter");
+        }
+
+        var plan = Planner.Plan(loom, meter.Describe(), isolation);
+        return TypedResults.Ok(await carry.ForAsync(id, revision, loom, plan, cancel) is { } proof
+            ? new CarryView(proof.From, proof.Steps.Count, plan.Steps.Length, proof.Reasons)
+            : new CarryView(null, 0, plan.Steps.Length, []));
     }
 
     private static async Task<Results<Ok<ReadingsAnswer>, ProblemHttpResult>> TakeAsync(

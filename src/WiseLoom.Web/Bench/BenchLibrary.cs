@@ -16,6 +16,7 @@ internal sealed record BenchNow(
     RunState State,
     IReadOnlyList<StoredReading> Readings,
     IReadOnlyList<StoredSkip> Skips,
+    IReadOnlyList<StoredCarried> Carried,
     ImmutableArray<LoggedFault> Faults,
     bool Signed)
 {
@@ -41,13 +42,15 @@ internal sealed record BenchNow(
     {
         var readings = Readings.ToLookup(r => r.Step);
         var skips = Skips.ToLookup(s => s.Step);
+        var carried = Carried.ToDictionary(c => c.Step, c => c.Words);
         return
         [
             .. Run.Plan.Steps.Select(s => new RecordedStep(
                 s,
                 State[s.Number],
                 [.. readings[s.Number].Select(r => new RecordedReading(r.Reading, r.Verdict, r.TakenBy, r.TakenAt, r.FromMeter))],
-                skips[s.Number].LastOrDefault()?.Reason)),
+                skips[s.Number].LastOrDefault()?.Reason,
+                readings.Contains(s.Number) ? null : carried.GetValueOrDefault(s.Number))),
         ];
     }
 }
@@ -64,13 +67,15 @@ internal sealed class BenchLibrary(RunStore runs, FaultStore faults, PackStore p
 
         var readings = await runs.ReadingsAsync(runId, cancel);
         var skips = await runs.SkipsAsync(runId, cancel);
+        var carried = await runs.CarriedAsync(runId, cancel);
         ImmutableArray<LoggedFault> logged = [.. await faults.OfRunAsync(runId, cancel)];
         IEnumerable<RunEvent> events =
         [
+            .. carried.Select(c => new ProofCarried(0, c.Step, c.Words)),
             .. readings.Select(r => new ReadingTaken(r.Order, r.Step, r.Reading, r.Verdict)),
             .. skips.Select(s => new StepSkipped(s.Order, s.Step, s.Reason)),
             .. logged.Select(f => f.AsEvent).OfType<FixMade>(),
         ];
-        return new(run, loom, RunState.Of(run.Plan, events), readings, skips, logged, await packs.MadeFromRunAsync(runId, cancel));
+        return new(run, loom, RunState.Of(run.Plan, events), readings, skips, carried, logged, await packs.MadeFromRunAsync(runId, cancel));
     }
 }

@@ -43,7 +43,8 @@ internal sealed record StepView(
     string? NoticedText,
     StepState State,
     ReadingView? Last,
-    string? Skipped);
+    string? Skipped,
+    string? Carried);
 
 /// <summary>How far a connector's steps have come.</summary>
 internal sealed record ConnectorMarkView(string Ref, StepState State);
@@ -83,6 +84,7 @@ internal sealed record RunView(
         var run = bench.Run;
         var last = bench.Readings.GroupBy(r => r.Step).ToDictionary(g => g.Key, g => g.Last());
         var skips = bench.Skips.GroupBy(s => s.Step).ToDictionary(g => g.Key, g => g.Last().Reason);
+        var carried = bench.Carried.ToDictionary(c => c.Step, c => c.Words);
         var next = bench.State.After(0)?.Number;
         return new(
             run.Id,
@@ -93,14 +95,14 @@ internal sealed record RunView(
             run.Plan.AmbientC,
             run.StartedBy,
             run.StartedAt,
-            [.. run.Plan.Steps.Select(s => Step(s, run.Plan.Meter, bench.State[s.Number], last.GetValueOrDefault(s.Number), skips.GetValueOrDefault(s.Number)))],
+            [.. run.Plan.Steps.Select(s => Step(s, run.Plan.Meter, bench.State[s.Number], last.GetValueOrDefault(s.Number), skips.GetValueOrDefault(s.Number), carried.GetValueOrDefault(s.Number)))],
             [.. bench.Loom.Connectors.Select(c => new ConnectorMarkView(c.Ref, bench.State.StateOf(c.Ref)))],
             ProgressView.Of(bench.State, 0),
             position > 0 ? position : next ?? 1,
             run.Plan.Unproven);
     }
 
-    private static StepView Step(PlanStep s, Meter meter, StepState state, StoredReading? last, string? skipped)
+    private static StepView Step(PlanStep s, Meter meter, StepState state, StoredReading? last, string? skipped, string? carried)
     {
         var ruler = Ruler.For(s.Limits);
         return new(
@@ -119,7 +121,8 @@ internal sealed record RunView(
             s.Kind == StepKind.Apart ? null : s.NoticedOhms is { } ohms ? $"This meter surely notices {Say.Ohms(ohms)} too much." : "This meter notices no added resistance here.",
             state,
             last is null ? null : ReadingView.Of(last),
-            state == StepState.Skipped ? skipped : null);
+            state == StepState.Skipped ? skipped : null,
+            last is null && state == StepState.Pass ? carried : null);
     }
 }
 

@@ -41,6 +41,7 @@ internal sealed class DemoWorld(
     FaultStore faults,
     BenchLibrary bench,
     PackMaker packs,
+    DemoBook book,
     IPasswordHasher<Person> hasher,
     TimeProvider clock)
 {
@@ -81,6 +82,7 @@ internal sealed class DemoWorld(
         }
 
         var staff = await people.AllAsync(cancel);
+        await book.LoadAsync(settings["WISELOOM_DEMO"]!, staff.First(p => p.Role == Role.Lead).Id, cancel);
         foreach (var job in world.Jobs)
         {
             await AddAsync(job, staff, shopMeters, cancel);

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Looms;
@@ -68,7 +67,7 @@ internal static class JobEndpoints
             return Refusal.NotFound("job");
         }
 
-        context.Response.Headers.ETag = Tag(job.Version);
+        EntityVersion.Tell(context, job.Version);
         return TypedResults.Ok(await ViewAsync(job, bench, clock, cancel));
     }
 
@@ -92,9 +91,9 @@ internal static class JobEndpoints
             return Refusal.NotFound("job");
         }
 
-        if (!int.TryParse(context.Request.Headers.IfMatch.ToString().Trim('"'), NumberStyles.None, CultureInfo.InvariantCulture, out var version))
+        if (EntityVersion.Asked(context) is not { } version)
         {
-            return TypedResults.Problem(title: "If-Match is missing: say which version of the job you changed.", statusCode: StatusCodes.Status428PreconditionRequired);
+            return EntityVersion.Missing("job");
         }
 
         if (await CheckAsync(request, people, cancel) is { } refusal)
@@ -104,18 +103,13 @@ internal static class JobEndpoints
 
         if (version != job.Version || !await jobs.UpdateAsync(id, version, Fields(request), cancel))
         {
-            return TypedResults.Problem(
-                title: "Somebody else changed this job in the meantime. Nothing of yours was stored.",
-                statusCode: StatusCodes.Status412PreconditionFailed,
-                extensions: new Dictionary<string, object?> { ["now"] = await ViewAsync((await jobs.FindAsync(id, cancel))!, bench, clock, cancel) });
+            return EntityVersion.Overtaken("job", await ViewAsync((await jobs.FindAsync(id, cancel))!, bench, clock, cancel));
         }
 
         var changed = (await jobs.FindAsync(id, cancel))!;
-        context.Response.Headers.ETag = Tag(changed.Version);
+        EntityVersion.Tell(context, changed.Version);
         return TypedResults.Ok(await ViewAsync(changed, bench, clock, cancel));
     }
-
-    private static string Tag(int version) => string.Create(CultureInfo.InvariantCulture, $"\"{version}\"");
 
     private static async Task<ProblemHttpResult?> CheckAsync(JobRequest request, PeopleStore people, CancellationToken cancel)
     {

@@ -21,6 +21,7 @@ internal sealed record ConnectorView(
     int Number,
     string Ref,
     string Title,
+    string FamilyId,
     string Family,
     HousingKind Housing,
     bool Sealed,
@@ -51,7 +52,12 @@ internal sealed record LoomView(
     ImmutableArray<ConnectorView> Connectors,
     ImmutableArray<WireView> Wires)
 {
-    internal static LoomView Of(long revisionId, Loom loom)
+    internal static LoomView Of(long revisionId, Loom loom) => Of(revisionId, loom, WalkStop.Of(loom, loom.AmbientC));
+
+    /// <summary>A loom that is still being written: drawn in full, but nothing is said yet of what it should read.</summary>
+    internal static LoomView OfDraft(Loom loom) => Of(0, loom, WalkStop.Of(loom, loom.AmbientC, withReadings: false));
+
+    private static LoomView Of(long revisionId, Loom loom, ImmutableArray<WalkStop> walk)
     {
         var stem = StemLayout.Of(loom);
         return new(
@@ -63,8 +69,8 @@ internal sealed record LoomView(
             ExpectationTable.For(loom).Nets.Count(),
             loom.Splices.Length,
             new(stem.TrunkMm, stem.TagWidth, stem.Lanes, stem.Tags, [.. stem.Marks.Select(m => new StemMarkView(m.Id, m.Kind, m.At))]),
-            [.. WalkStop.Of(loom, loom.AmbientC).Select(Connector)],
-            [.. loom.Wires.Select(w => Wire(loom, w))]);
+            [.. walk.Select(Connector)],
+            revisionId == 0 ? [] : [.. loom.Wires.Select(w => Wire(loom, w))]);
     }
 
     private static ConnectorView Connector(WalkStop stop)
@@ -74,6 +80,7 @@ internal sealed record LoomView(
             stop.Number,
             c.Ref,
             c.Title,
+            c.Family.Id,
             c.Family.Title,
             c.Family.Kind,
             c.Family.Sealed,

@@ -1,0 +1,41 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Handover;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Core.Formats;
+
+/// <summary>A run's record as tables for other programs.</summary>
+public static class BenchTables
+{
+    /// <summary><c>readings.csv</c>: every reading in the order of steps; a step without one has a row that says why.</summary>
+    public static TextTable Readings(ImmutableArray<RecordedStep> record)
+    {
+        IEnumerable<string[]> rows = record.SelectMany(step => step.Readings.IsEmpty
+            ? [[.. Step(step.Step), "", step.Skipped is not null ? "skipped" : step.Carried is not null ? "pass" : "not-tested", "", "", step.Skipped ?? step.Carried ?? ""]]
+            : step.Readings.Select(r => (string[])[.. Step(step.Step), r.Reading.Ohms is { } ohms ? Number(ohms) : "over range", Word(r.Verdict), r.By, r.At.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture), r.FromMeter ? "meter" : "typed"]));
+        return Table("readings", ["step", "kind", "black", "red", "least_ohm", "most_ohm", "ohm", "verdict", "by", "at", "note"], rows);
+    }
+
+    /// <summary><c>faults.csv</c>: one row for each fault of the run.</summary>
+    public static TextTable Faults(ImmutableArray<LoggedFault> faults, RunState state) => Table(
+        "faults",
+        ["fault", "step", "seen", "cause", "state", "did", "places", "minutes", "by", "at"],
+        faults.Select(f => (string[])
+        [
+            Number(f.Number), Number(f.Step), f.Seen, f.Cause?.Words ?? "", f.Standing(state).State.ToString().ToLowerInvariant(), f.Fix?.Did ?? "", f.Fix is null ? "" : string.Join(' ', f.Fix.Places),
+            f.Fix?.Minutes is { } minutes ? Number(minutes) : "", f.FixedBy ?? f.LoggedBy, f.LoggedAt.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture),
+        ]));
+
+    private static IEnumerable<string> Step(PlanStep s) =>
+        [Number(s.Number), s.Kind == StepKind.Continuity ? "continuity" : "apart", s.Black.ToString(), s.Red?.ToString() ?? "", Number(s.Limits.Least), double.IsInfinity(s.Limits.Most) ? "" : Number(s.Limits.Most)];
+
+    private static string Word(Verdict verdict) => verdict switch { Verdict.Pass => "pass", Verdict.Fail => "fail", _ => "cant-tell" };
+
+    private static TextTable Table(string name, string[] head, IEnumerable<string[]> rows) =>
+        new(name, name, 1, [.. head], [.. rows.Select((r, i) => new TextRow(i + 2, [.. r.Select(FormulaGuard.Neutralise)]))]);
+
+    private static string Number(double value) => value.ToString("R", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,71 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Pinouts;
+using WiseLoom.Core.Revisions;
+using WiseLoom.Store;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.Library;
+
+namespace WiseLoom.Web.Book;
+
+/// <summary>Something that can be compared or merged.</summary>
+/// <param name="Key">As addresses name it.</param>
+/// <param name="Plugs">Its plugs, those of a controller first, with how many cavities are in use.</param>
+internal sealed record PinoutEntry(string Key, string Kind, string Title, ImmutableArray<string> Plugs);
+
+/// <summary>One side of a row.</summary>
+internal sealed record ComparedPin(string Connector, string Cavity, string Function, string Role, string Colour, string Section)
+{
+    internal static ComparedPin? Of(PinoutLine? line) => line is null ? null : new(line.Place.Connector, line.Place.Cavity, line.Function, PinRoles.Words(line.Role), line.Colour, line.Section);
+}
+
+internal sealed record ComparedView(ComparedKind Kind, ComparedPin? Left, ComparedPin? Right, string Sentence);
+
+/// <summary>Two pinouts side by side.</summary>
+/// <param name="Changes">For two looms, everything else that differs; empty for sheets.</param>
+internal sealed record CompareView(string Left, string Right, ImmutableArray<ComparedView> Lines, ImmutableArray<FalseTwin> Twins, ImmutableArray<LoomChange> Changes);
+
+internal static class CompareEndpoints
+{
+    internal static void MapCompare(this RouteGroupBuilder api)
+    {
+        api.MapGet("/pinouts", ChoicesAsync);
+        api.MapGet("/compare", CompareAsync);
+    }
+
+    private static async Task<List<PinoutEntry>> ChoicesAsync(SheetStore sheets, LoomStore looms, Looms.LoomLibrary library, CancellationToken cancel)
+    {
+        var entries = (await sheets.AllAsync(cancel)).ConvertAll(s => new PinoutEntry(string.Create(CultureInfo.InvariantCulture, $"sheet-{s.Id}"), "sheet", s.Sheet.Title, [.. s.Sheet.Connectors.Select(c => c.Ref)]));
+        foreach (var job in (await looms.NewestAsync(cancel)).Select(r => r.JobId))
+        {
+            foreach (var r in await looms.OfJobAsync(job, cancel))
+            {
+                if (await library.FindAsync(r.Id, cancel) is { } loom)
+                {
+                    var controller = new Core.Looms.TrunkTree(loom).ControllerConnectors();
+                    entries.Add(new(string.Create(CultureInfo.InvariantCulture, $"revision-{r.Id}"), "loom", $"{r.Name} {r.Revision}, job {r.JobId}", [.. loom.Connectors.OrderBy(c => controller.Contains(c.Ref) ? 0 : 1).Select(c => c.Ref)]));
+                }
+            }
+        }
+
+        return entries;
+    }
+
+    private static async Task<Results<Ok<CompareView>, ProblemHttpResult>> CompareAsync(string left, string right, ShopLibrary library, CancellationToken cancel)
+    {
+        if (PinoutChoice.Parse(left) is not { } a || PinoutChoice.Parse(right) is not { } b
+            || await library.PinoutAsync(a, cancel) is not { } one || await library.PinoutAsync(b, cancel) is not { } other)
+        {
+            return Refusal.NotFound("pinout: name two, such as sheet-3 and revision-5");
+        }
+
+        var compared = PinoutComparison.Of(one.Pinout, other.Pinout, await library.SynonymsAsync(cancel));
+        return TypedResults.Ok(new CompareView(
+            one.Pinout.Title,
+            other.Pinout.Title,
+            [.. compared.Lines.Select(l => new ComparedView(l.Kind, ComparedPin.Of(l.Left), ComparedPin.Of(l.Right), l.Sentence))],
+            compared.Twins,
+            one.Document is { } before && other.Document is { } after ? LoomDifference.Between(before, after) : []));
+    }
+}

@@ -1,0 +1,195 @@
+using System.Collections.Immutable;
+using System.Security.Claims;
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Revisions;
+using WiseLoom.Store;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.People;
+
+namespace WiseLoom.Web.Looms;
+
+/// <summary>A draft with everything that is wrong with it.</summary>
+/// <param name="Document">The loom file as it stands, problems and all.</param>
+internal sealed record DraftView(
+    long Id, long JobId, long? BaseRevisionId, int Version, string ChangedBy, DateTimeOffset ChangedAt, string? Closed, JsonElement Document, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings);
+
+/// <summary>What came of storing a draft: its new version and what is wrong now.</summary>
+internal sealed record DraftStored(int Version, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings);
+
+/// <summary>How a draft is begun.</summary>
+/// <param name="FromRevision">The revision to begin from; null for the job's newest, or an empty loom when it has none.</param>
+/// <param name="Document">A loom file to begin with instead.</param>
+internal sealed record OpenDraftRequest(long? FromRevision, JsonElement? Document);
+
+internal sealed record DraftsView(DraftView? Open, long? PutAway);
+
+/// <summary>What a person changed, and what it was changed from.</summary>
+internal sealed record ReconcileRequest(JsonElement Start, JsonElement Mine);
+
+/// <summary>Two people's changes laid together.</summary>
+/// <param name="Now">What the draft says now, by the other one.</param>
+/// <param name="Together">Both people's changes; the asker's where both changed the same.</param>
+internal sealed record ReconcileView(int Version, string ChangedBy, JsonElement Now, JsonElement Together, ImmutableArray<LoomChange> Theirs, ImmutableArray<LoomChange> Mine, ImmutableArray<Clash> Clashes);
+
+internal sealed record ReleasedView(long RevisionId, string Revision);
+
+internal static class DraftEndpoints
+{
+    internal static void MapDrafts(this RouteGroupBuilder api)
+    {
+        api.MapGet("/jobs/{id:long}/draft", OfJobAsync);
+        api.MapPost("/jobs/{id:long}/draft", OpenAsync);
+        api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json");
+        api.MapGet("/drafts/{id:long}/loom", DrawAsync);
+        api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync);
+        api.MapPost("/drafts/{id:long}/release", ReleaseAsync);
+        api.MapDelete("/drafts/{id:long}", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, true, user, store, cancel));
+        api.MapPost("/drafts/{id:long}/reopen", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, false, user, store, cancel));
+    }
+
+    private static async Task<Results<Ok<DraftsView>, ProblemHttpResult>> OfJobAsync(long id, JobStore jobs, DraftStore store, CancellationToken cancel) =>
+        await jobs.FindAsync(id, cancel) is null
+            ? Refusal.NotFound("job")
+            : TypedResults.Ok(new DraftsView(await store.OpenOfAsync(id, cancel) is { } open ? View(open) : null, (await store.PutAwayOfAsync(id, cancel))?.Id));
+
+    private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> OpenAsync(
+        long id, OpenDraftRequest request, ClaimsPrincipal user, JobStore jobs, LoomStore looms, DraftStore store, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { } job)
+        {
+            return Refusal.NotFound("job");
+        }
+
+        var from = request.FromRevision ?? job.RevisionId;
+        string? document;
+        if (request.Document is { } given)
+        {
+            document = Text(given);
+            if (document is null)
+            {
+                return Refusal.Field("/document", "A loom file is one JSON object, at most 8 MB, that can be stored.");
+            }
+        }
+        else
+        {
+            document = from is { } revision ? await looms.DocumentAsync(revision, cancel) : LoomDocument.Empty(job.Machine).ToJsonString();
+        }
+
+        if (document is null || (from is { } known && (await looms.EntryAsync(known, cancel))?.JobId != id))
+        {
+            return Refusal.NotFound("revision of this job");
+        }
+
+        return await store.OpenAsync(id, from, document, user.Id(), cancel) is { } draft
+            ? TypedResults.Ok(View((await store.FindAsync(draft, cancel))!))
+            : Refusal.Conflict("This job has an open draft already. Go on with it, release it, or put it away first.");
+    }
+
+    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> WriteAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, CancellationToken cancel)
+    {
+        if (EntityVersion.Asked(context) is not { } version)
+        {
+            return EntityVersion.Missing("draft");
+        }
+
+        if (await UploadBody.ReadAsync(context, cancel) is not { } bytes)
+        {
+            return UploadBody.TooLarge();
+        }
+
+        var reading = LoomReader.Read(bytes);
+        if (reading.Loom is null && LoomDocument.Parse(bytes) is null)
+        {
+            return Refusal.Because("This is no loom file that could be kept. Nothing was stored.", reading.Problems);
+        }
+
+        if (!await store.WriteAsync(id, version, Encoding.UTF8.GetString(bytes), user.Id(), cancel))
+        {
+            return await store.FindAsync(id, cancel) switch
+            {
+                null => Refusal.NotFound("draft"),
+                { Closed: not null } => Refusal.Conflict("This draft was released or put away in the meantime. Nothing of yours was stored."),
+                { } now => EntityVersion.Overtaken("draft", new { now.Version, now.ChangedBy }),
+            };
+        }
+
+        EntityVersion.Tell(context, version + 1);
+        return TypedResults.Ok(new DraftStored(version + 1, reading.Problems, reading.Warnings));
+    }
+
+    private static async Task<Results<Ok<LoomView>, ProblemHttpResult>> DrawAsync(long id, DraftStore store, CancellationToken cancel) =>
+        await store.FindAsync(id, cancel) is { } draft && LoomReader.ReadDraft(Encoding.UTF8.GetBytes(draft.Document)).Loom is { } loom
+            ? TypedResults.Ok(LoomView.OfDraft(loom))
+            : Refusal.NotFound("draft");
+
+    private static async Task<Results<Ok<ReconcileView>, ProblemHttpResult>> ReconcileAsync(long id, ReconcileRequest request, DraftStore store, CancellationToken cancel)
+    {
+        if (await store.FindAsync(id, cancel) is not { } draft)
+        {
+            return Refusal.NotFound("draft");
+        }
+
+        if (Object(request.Start) is not { } start || Object(request.Mine) is not { } mine)
+        {
+            return Refusal.Field("", "Both files are needed, each one JSON object.");
+        }
+
+        var theirs = JsonNode.Parse(draft.Document)!.AsObject();
+        var both = Reconciliation.Of(start, mine, theirs);
+        return TypedResults.Ok(new ReconcileView(draft.Version, draft.ChangedBy, Element(theirs), Element(both.Together), both.Theirs, both.Mine, both.Clashes));
+    }
+
+    private static async Task<Results<Ok<ReleasedView>, ProblemHttpResult>> ReleaseAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, LoomStore looms, CancellationToken cancel)
+    {
+        if (EntityVersion.Asked(context) is not { } version)
+        {
+            return EntityVersion.Missing("draft");
+        }
+
+        if (await store.FindAsync(id, cancel) is not { } draft)
+        {
+            return Refusal.NotFound("draft");
+        }
+
+        var reading = LoomReader.Read(Encoding.UTF8.GetBytes(draft.Document));
+        if (reading.Loom is not { } loom)
+        {
+            return Refusal.Because("A loom with problems cannot be released. The draft is kept as it is.", reading.Problems);
+        }
+
+        if ((await looms.OfJobAsync(draft.JobId, cancel)).Exists(r => r.Revision == loom.Revision))
+        {
+            return Refusal.Field("/loom/revision", $"This job has a revision {loom.Revision} already; what was tested under that name must stay what it was. Give the draft another.");
+        }
+
+        return await store.ReleaseAsync(id, version, loom, user.Id(), cancel) is { } revision
+            ? TypedResults.Ok(new ReleasedView(revision, loom.Revision))
+            : EntityVersion.Overtaken("draft");
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> PutAwayAsync(long id, bool away, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) =>
+        await store.FindAsync(id, cancel) is null ? Refusal.NotFound("draft")
+        : await store.PutAwayAsync(id, away, user.Id(), cancel) ? TypedResults.NoContent()
+        : Refusal.Conflict(away ? "This draft is not open any more." : "Another draft of this job is open, or this one was released.");
+
+    private static DraftView View(Draft draft)
+    {
+        var reading = LoomReader.Read(Encoding.UTF8.GetBytes(draft.Document));
+        return new(draft.Id, draft.JobId, draft.BaseRevisionId, draft.Version, draft.ChangedBy, draft.ChangedAt, draft.Closed, JsonSerializer.Deserialize<JsonElement>(draft.Document), reading.Problems, reading.Warnings);
+    }
+
+    /// <summary>A document as it is stored; null when it cannot be.</summary>
+    private static string? Text(JsonElement document)
+    {
+        var text = document.GetRawText();
+        return text.Length <= LoomReader.LargestFile && LoomDocument.Parse(Encoding.UTF8.GetBytes(text)) is not null ? text : null;
+    }
+
+    private static JsonObject? Object(JsonElement element) => element.ValueKind == JsonValueKind.Object ? JsonObject.Create(element) : null;
+
+    private static JsonElement Element(JsonNode node) => JsonSerializer.SerializeToElement(node);
+}
