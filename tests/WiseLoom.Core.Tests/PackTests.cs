@@ -93,7 +93,7 @@ public sealed class PackTests
     }
 
     private static System.Collections.Immutable.ImmutableArray<RecordedStep> Record(TestPlan plan, RunState state, string? skipped) =>
-        [.. plan.Steps.Select(s => new RecordedStep(s, state[s.Number], state.Latest(s.Number) is ReadingTaken r ? [new(r.Reading, r.Verdict, "Mira Solstad", At, true)] : [], state[s.Number] == StepState.Skipped ? skipped : null))];
+        [.. plan.Steps.Select(s => new RecordedStep(s, state[s.Number], state.Latest(s.Number) is ReadingTaken r ? [new(r.Reading, r.Verdict, "Mira Solstad", At, true)] : [], state[s.Number] == StepState.Skipped ? skipped : null, null))];
 
     private static async Task<IDocument> ReadAsync(string html) =>
         await BrowsingContext.New(Configuration.Default).OpenAsync(r => r.Content(html), TestContext.Current.CancellationToken);

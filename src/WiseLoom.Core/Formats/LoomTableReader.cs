@@ -76,7 +76,8 @@ internal sealed class LoomTableReader(List<Problem> problems)
     private void ReadHead(TextTable table, JsonObject result)
     {
         var fileColumn = table.Head.Select(LoomColumns.Plain).ToList().IndexOf("file");
-        var facts = Items(table with { Head = [.. table.Head.Select((h, i) => i == fileColumn ? "" : h)] }, LoomColumns.Head).Take(1).ToList();
+        var own = table with { Rows = [.. table.Rows.Take(1).Select(r => r with { Cells = [.. r.Cells.Select((c, i) => i == fileColumn ? "" : c)] })] };
+        var facts = Items(own, LoomColumns.Head);
         if (fileColumn >= 0 && table.Rows is [var first, ..] && FormulaGuard.Restore(first[fileColumn]) is { Length: > 0 } text)
         {
             if (Object(text) is { } rest)

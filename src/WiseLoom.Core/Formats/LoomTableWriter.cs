@@ -57,7 +57,8 @@ public static class LoomTableWriter
             cells.Add(cell is null ? "" : column.Codec == CellCodec.Number ? cell : FormulaGuard.Neutralise(cell));
         }
 
-        cells.Add(more.Count > 0 ? more.ToJsonString() : "");
+        // A row of nothing would not be read as a row.
+        cells.Add(more.Count > 0 || item.Count == 0 ? more.ToJsonString() : "");
         return cells.MoveToImmutable();
     }
 }

@@ -85,8 +85,9 @@ public sealed class FunctionMatcher
 
         var chosen = list.Find(c => c.Candidate.Place == partner);
         var next = list.Where(c => c.Candidate.Place != partner).Select(c => c.Score).DefaultIfEmpty(0).Max();
-        var same = line.Sense.Key == chosen.Right.Sense.Key && left.Count(line.Sense.Key) == 1 && right.Count(line.Sense.Key) == 1;
-        var trust = same && Agree(line.Pin.Role, chosen.Right.Pin.Role) ? MatchTrust.Sure
+        var alone = left.Count(line.Sense.Key) == 1 && right.Count(chosen.Right.Sense.Key) == 1;
+        var trust = !alone ? MatchTrust.Ask
+            : line.Sense.Key == chosen.Right.Sense.Key && Agree(line.Pin.Role, chosen.Right.Pin.Role) ? MatchTrust.Sure
             : chosen.Score >= LikelyScore && chosen.Score - next >= LikelyMargin ? MatchTrust.Likely
             : MatchTrust.Ask;
         return new(line.Pin.Place, line.Pin.Function, partner, trust, candidates);

@@ -48,7 +48,7 @@ public sealed class Synonyms
 /// <summary>Takes the words of a function apart.</summary>
 public static class FunctionWords
 {
-    private static readonly ImmutableHashSet<string> Fillers = ["the", "of", "to", "for", "and", "a", "no", "nr", "number", "wire", "pin", "circuit", "engine", "signal", "sensor"];
+    private static readonly ImmutableHashSet<string> Fillers = ["the", "of", "to", "for", "and", "no", "nr", "number", "wire", "pin", "circuit", "engine", "signal", "sensor"];
 
     private static readonly Dictionary<string, string> SideWords = new(StringComparer.Ordinal)
     {

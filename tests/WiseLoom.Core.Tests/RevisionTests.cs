@@ -1,0 +1,192 @@
+using System.Text.Json.Nodes;
+using CsCheck;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Revisions;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>What differs between two looms, two people's changes laid together, and what a rework leaves proven.</summary>
+public sealed class RevisionTests
+{
+    private static JsonObject Fan => JsonNode.Parse(Looms.DemoFile("frost-fan.json"))!.AsObject();
+
+    /// <summary>Small edits of the frost fan: a list, a place in it, a field and a value.</summary>
+    private static readonly Gen<(int List, int Index, int Field, int Value)[]> Edits =
+        Gen.Select(Gen.Int[0, 6], Gen.Int[0, 200], Gen.Int[0, 20], Gen.Int[0, 3]).Array[0, 8];
+
+    private static JsonObject Edited((int List, int Index, int Field, int Value)[] edits)
+    {
+        var document = Fan;
+        foreach (var (list, index, field, value) in edits)
+        {
+            var entries = document[LoomDocument.Lists[list].Field]!.AsArray();
+            var entry = entries[index % entries.Count]!.AsObject();
+            if (value == 0 && entries.Count > 1)
+            {
+                entries.RemoveAt(index % entries.Count);
+            }
+            else if (entry.Select(f => f.Key).Where(k => k is not ("id" or "ref")).ToList() is { Count: > 0 } fields)
+            {
+                entry[fields[field % fields.Count]] = $"edit {value}";
+            }
+        }
+
+        return document;
+    }
+
+    [Fact]
+    public void Nothing_differs_from_itself_and_whatever_differs_is_named() => Gen.Select(Edits, Edits).Sample((a, b) =>
+    {
+        var (one, other) = (Edited(a), Edited(b));
+        LoomDifference.Between(one, one).ShouldBeEmpty();
+        LoomDifference.Between(one, other).IsEmpty.ShouldBe(JsonNode.DeepEquals(one, other));
+    }, iter: 100);
+
+    [Fact]
+    public void A_change_reads_as_a_person_would_say_it()
+    {
+        var after = Fan;
+        after["wires"]![2]!["from"] = "ECU-A:30";
+        after["wires"]![3]!["colour"] = "BU/GY";
+        after["wires"]!.AsArray().RemoveAt(4);
+        after["loom"]!["revision"] = "D";
+        LoomDifference.Between(Fan, after).Select(c => (c.Kind, c.Sentence)).ShouldBe(
+        [
+            (ChangeKind.Moved, "Wire W3: from ECU-A:23 → ECU-A:30."),
+            (ChangeKind.Recoloured, "Wire W4: colour BU/YE → BU/GY."),
+            (ChangeKind.Removed, "Wire W5 is gone: ECU-A:25 to INJ5:2, Injector 5 drive."),
+            (ChangeKind.Changed, "Loom: revision C → D."),
+        ]);
+    }
+
+    [Fact]
+    public void One_persons_changes_are_kept_whole_when_the_other_made_none() => Edits.Sample(e =>
+    {
+        var mine = Edited(e);
+        var first = Reconciliation.Of(Fan, mine, Fan);
+        JsonNode.DeepEquals(first.Together, mine).ShouldBeTrue();
+        first.Clashes.ShouldBeEmpty();
+        Reconciliation.Of(Fan, Fan, mine).Clashes.ShouldBeEmpty();
+        LoomDifference.Between(mine, Reconciliation.Of(Fan, Fan, mine).Together).ShouldBeEmpty();
+    }, iter: 60);
+
+    [Fact]
+    public void Both_peoples_changes_are_there_or_named_as_a_clash() => Gen.Select(Edits, Edits).Sample((a, b) =>
+    {
+        var (mine, theirs) = (Edited(a), Edited(b));
+        var both = Reconciliation.Of(Fan, mine, theirs);
+        var lost = LoomDifference.Between(both.Together, mine).Count(c => both.Theirs.All(t => t.Name != c.Name || t.List != c.List));
+        lost.ShouldBe(0, "whatever is not as I left it was changed by the other");
+        if (both.Clashes.IsEmpty)
+        {
+            LoomDifference.Between(both.Together, Reconciliation.Of(Fan, theirs, mine).Together).ShouldBeEmpty();
+        }
+    }, iter: 60);
+
+    [Fact]
+    public void Two_values_for_one_field_clash_and_mine_stands_until_somebody_chooses()
+    {
+        var (mine, theirs) = (Fan, Fan);
+        mine["wires"]![0]!["lengthMm"] = 1;
+        theirs["wires"]![0]!["lengthMm"] = 2;
+        theirs["wires"]![0]!["colour"] = "RD";
+        var both = Reconciliation.Of(Fan, mine, theirs);
+        both.Clashes.ShouldHaveSingleItem().ShouldBe(new Clash("wire W1, lengthMm", "1", "2"));
+        both.Together["wires"]![0]!["lengthMm"]!.GetValue<int>().ShouldBe(1);
+        both.Together["wires"]![0]!["colour"]!.GetValue<string>().ShouldBe("RD");
+    }
+
+    private static (Loom Loom, RunState State) Proven(Isolation isolation)
+    {
+        var plan = Planner.Plan(Looms.FrostFan, Meter.BenchFourWire, isolation);
+        return (Looms.FrostFan, RunState.Of(plan, plan.Steps.Select((s, i) => new ReadingTaken(i + 1, s.Number, new Reading(s.Expected?.Nominal), Verdict.Pass))));
+    }
+
+    private static CarriedProof Carry(Action<JsonObject> rework, Isolation isolation = Isolation.Neighbours, Meter? meter = null)
+    {
+        var (before, state) = Proven(isolation);
+        var document = Fan;
+        rework(document);
+        var now = LoomReader.Read(LoomDocument.Bytes(document)).Loom!;
+        return CarriedProof.Of(before, state, now, Planner.Plan(now, meter ?? Meter.BenchFourWire, isolation));
+    }
+
+    [Theory]
+    [InlineData(Isolation.Neighbours)]
+    [InlineData(Isolation.Thorough)]
+    public void An_unchanged_loom_carries_everything_over(Isolation isolation)
+    {
+        var proof = Carry(_ => { }, isolation);
+        proof.Reasons.ShouldBeEmpty();
+        proof.Steps.Length.ShouldBe(Proven(isolation).State.Plan.Steps.Length);
+    }
+
+    [Fact]
+    public void Another_length_opens_its_net_and_what_stands_beside_its_ends()
+    {
+        var proof = Carry(d => d["wires"]![2]!["lengthMm"] = 2222);
+        var plan = Proven(Isolation.Neighbours).State.Plan;
+        var opened = plan.Steps.Where(s => proof.Steps.All(c => c.FromStep != s.Number)).ToList();
+        opened.Count(s => s.Kind == StepKind.Continuity).ShouldBe(1);
+        opened.ShouldAllBe(s => s.Black.Connector == "ECU-A" || s.Black.Connector == "INJ3");
+        opened.Count.ShouldBeInRange(2, 20);
+    }
+
+    [Fact]
+    public void Any_change_opens_isolation_against_all_others()
+    {
+        var proof = Carry(d => d["wires"]![2]!["lengthMm"] = 2222, Isolation.Thorough);
+        var plan = Proven(Isolation.Thorough).State.Plan;
+        proof.Steps.ShouldAllBe(s => plan.Steps[s.FromStep - 1].Kind == StepKind.Continuity);
+    }
+
+    [Fact]
+    public void Another_meter_proves_nothing_and_says_so()
+    {
+        var proof = Carry(_ => { }, meter: Meter.HandTwoWire);
+        proof.Steps.ShouldBeEmpty();
+        proof.Reasons.ShouldHaveSingleItem().ShouldContain("another meter");
+    }
+
+    [Fact]
+    public void A_title_or_a_note_opens_nothing() =>
+        Carry(d =>
+        {
+            d["connectors"]![0]!["title"] = "Another title";
+            d["wires"]![5]!["note"] = "seen";
+            d["wires"]![5]!["circuit"] = "Another name";
+        }).Reasons.ShouldBeEmpty();
+
+    [Fact]
+    public void Carried_proof_is_a_pass_until_a_fix_touches_it()
+    {
+        var (_, state) = Proven(Isolation.Neighbours);
+        var carried = RunState.Of(state.Plan, [new ProofCarried(0, 1, "carried")]);
+        carried[1].ShouldBe(StepState.Pass);
+        carried.ToDo.Count().ShouldBe(state.Plan.Steps.Length - 1);
+        RunState.Of(state.Plan, [new ProofCarried(0, 1, "carried"), new FixMade(5, 1, [1])])[1].ShouldBe(StepState.Retest);
+        RunState.Of(state.Plan, [new ReadingTaken(3, 1, new Reading(9e9), Verdict.Fail), new ProofCarried(0, 1, "carried")])[1].ShouldBe(StepState.Fail);
+    }
+
+    [Theory]
+    [InlineData("branches", "{\"id\":\"loop\",\"parent\":\"loop\",\"lengthMm\":5}")]
+    [InlineData("branches", "{\"id\":\"trunk\",\"parent\":null,\"lengthMm\":5}")]
+    [InlineData("branches", "{\"id\":\"lost\",\"parent\":\"nowhere\",\"lengthMm\":5}")]
+    [InlineData("families", "{\"id\":\"seal-2\",\"rows\":[[\"1\"]]}")]
+    [InlineData("connectors", "{\"ref\":\"INJ1\",\"family\":\"seal-2\",\"branch\":\"lost\"}")]
+    [InlineData("wires", "{\"id\":\"W1\",\"from\":\"INJ1:1\",\"to\":\"INJ1:1\",\"mm2\":1,\"lengthMm\":1}")]
+    [InlineData("splices", "{\"ref\":\"S1\"}")]
+    [InlineData("devices", "{\"ref\":5}")]
+    public void A_draft_with_a_problem_can_still_be_drawn(string list, string entry)
+    {
+        var document = Fan;
+        document[list]!.AsArray().Add(JsonNode.Parse(entry));
+        var reading = LoomReader.ReadDraft(LoomDocument.Bytes(document));
+        reading.Problems.ShouldNotBeEmpty();
+        var loom = reading.Loom!;
+        StemLayout.Of(loom).Tags.Length.ShouldBe(loom.Connectors.Length);
+        Handover.WalkStop.Of(loom, 20, withReadings: false).Length.ShouldBe(45);
+    }
+}

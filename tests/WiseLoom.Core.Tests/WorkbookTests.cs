@@ -1,0 +1,92 @@
+using System.IO.Compression;
+using System.Text;
+using WiseLoom.Core.Formats;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>Workbooks as other programs write them: shared texts, formulas, merged cells, errors.</summary>
+public sealed class WorkbookTests
+{
+    [Fact]
+    public void Shared_texts_numbers_and_booleans_are_read_as_a_person_sees_them()
+    {
+        var (tables, problems) = Read("""
+            <row r="1"><c r="A1" t="s"><v>0</v></c><c r="B1" t="s"><v>1</v></c><c r="D1" t="inlineStr"><is><r><t>len</t></r><r><t>gth</t></r></is></c></row>
+            <row r="3"><c r="A3"><v>0.34999999999999998</v></c><c r="B3" t="b"><v>1</v></c><c r="D3"><v>1450</v></c></row>
+            """);
+        problems.ShouldBeEmpty();
+        tables[0].Head.ShouldBe(["wire", "from", "", "length"]);
+        tables[0].Rows.ShouldHaveSingleItem().Number.ShouldBe(3);
+        tables[0].Rows[0].Cells.ShouldBe(["0.35", "true", "", "1450"]);
+    }
+
+    [Fact]
+    public void A_formula_gives_the_value_that_was_shown()
+    {
+        var (tables, problems) = Read("""<row r="1"><c r="A1" t="s"><v>0</v></c></row><row r="2"><c r="A2"><f>600+850</f><v>1450</v></c></row>""");
+        problems.ShouldBeEmpty();
+        tables[0].Rows[0][0].ShouldBe("1450");
+    }
+
+    [Theory]
+    [InlineData("""<row r="1"><c r="A1" t="s"><v>0</v></c></row><row r="2"><c r="B2"><f>600+850</f></c></row>""", "sheet wires row 2, column B", "formula")]
+    [InlineData("""<row r="1"><c r="A1" t="s"><v>0</v></c></row><row r="7"><c r="AB7" t="e"><v>#DIV/0!</v></c></row>""", "sheet wires row 7, column AB", "#DIV/0!")]
+    public void What_has_no_value_is_refused_with_row_and_column(string rows, string at, string says)
+    {
+        var problem = Read(rows).Problems.ShouldHaveSingleItem();
+        problem.At.ShouldBe(at);
+        problem.Message.ShouldContain(says);
+    }
+
+    [Fact]
+    public void Merged_heads_are_refused_since_nobody_can_tell_whose_text_it_is() =>
+        Read("""<row r="1"><c r="A1" t="s"><v>0</v></c></row>""", """<mergeCells count="1"><mergeCell ref="A1:B1"/></mergeCells>""").Problems.ShouldHaveSingleItem().At.ShouldBe("sheet wires, A1:B1");
+
+    [Fact]
+    public void Too_many_rows_are_refused_at_the_row()
+    {
+        var rows = new StringBuilder();
+        for (var i = 1; i <= 20_010; i++)
+        {
+            rows.Append(System.Globalization.CultureInfo.InvariantCulture, $"<row r=\"{i}\"><c r=\"A{i}\"><v>1</v></c></row>");
+        }
+
+        Read(rows.ToString()).Problems.ShouldHaveSingleItem().At.ShouldBe("sheet wires row 20002");
+    }
+
+    [Theory]
+    [InlineData("<row r=\"1\"><c r=\"A1\" t=\"s\"><v>99</v></c></row>")]
+    [InlineData("<row r=\"1\"><c r=\"ZZZZZ1\"><v>1</v></c></row>")]
+    [InlineData("<row r=\"1\"><c><v>1</v></c>")]
+    [InlineData("<row r=\"x\"/>")]
+    [InlineData("<!DOCTYPE a [<!ENTITY b \"c\">]>")]
+    public void A_damaged_sheet_never_throws(string rows) => Read(rows).Tables.Length.ShouldBeLessThan(2);
+
+    private static (System.Collections.Immutable.ImmutableArray<TextTable> Tables, List<Problem> Problems) Read(string rows, string after = "")
+    {
+        using var stream = new MemoryStream();
+        using (var zip = new ZipArchive(stream, ZipArchiveMode.Create, true))
+        {
+            void Add(string name, string text)
+            {
+                using var entry = zip.CreateEntry(name).Open();
+                entry.Write(Encoding.UTF8.GetBytes("<?xml version=\"1.0\" encoding=\"UTF-8\"?>" + text));
+            }
+
+            const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main";
+            const string Office = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
+            const string Package = "http://schemas.openxmlformats.org/package/2006";
+            const string Type = "application/vnd.openxmlformats-officedocument.spreadsheetml";
+            Add("[Content_Types].xml", $"<Types xmlns=\"{Package}/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"{Type}.sheet.main+xml\"/><Override PartName=\"/xl/s1.xml\" ContentType=\"{Type}.worksheet+xml\"/><Override PartName=\"/xl/texts.xml\" ContentType=\"{Type}.sharedStrings+xml\"/></Types>");
+            Add("_rels/.rels", $"<Relationships xmlns=\"{Package}/relationships\"><Relationship Id=\"r1\" Type=\"{Office}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>");
+            Add("xl/workbook.xml", $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Office}\"><sheets><sheet name=\"wires\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>");
+            Add("xl/_rels/workbook.xml.rels", $"<Relationships xmlns=\"{Package}/relationships\"><Relationship Id=\"r1\" Type=\"{Office}/worksheet\" Target=\"s1.xml\"/><Relationship Id=\"r2\" Type=\"{Office}/sharedStrings\" Target=\"texts.xml\"/></Relationships>");
+            Add("xl/texts.xml", $"<sst xmlns=\"{Main}\"><si><t>wire</t></si><si><t>from</t></si></sst>");
+            Add("xl/s1.xml", $"<worksheet xmlns=\"{Main}\"><sheetData>{rows}</sheetData>{after}</worksheet>");
+        }
+
+        var problems = new List<Problem>();
+        return (Workbook.Read(stream.ToArray(), "book.xlsx", problems) ?? [], problems);
+    }
+}
