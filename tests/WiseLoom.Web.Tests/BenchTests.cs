@@ -17,7 +17,7 @@ public sealed class BenchTests(Shop shop)
         var job = await visitor.JobWithLoomAsync(ImportTests.Small);
         var meters = (await visitor.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("meters").EnumerateArray();
         var meterId = meters.Single(m => m.GetProperty("name").GetString() == meter).GetProperty("id").GetInt64();
-        var run = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId, isolation });
+        var run = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId, isolation, carryOver = false });
         return (job, run.GetProperty("id").GetInt64());
     }
 

@@ -1,18 +1,17 @@
 import './main.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { StrictMode } from 'react';
+import { StrictMode, type ComponentType } from 'react';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, Navigate, RouterProvider, type RouteObject } from 'react-router';
+import {
+  createBrowserRouter,
+  Navigate,
+  RouterProvider,
+  type NonIndexRouteObject,
+  type RouteObject,
+} from 'react-router';
 import { Refused } from './api/client';
-import { BenchPage } from './features/bench/BenchPage';
 import { Outbox } from './features/bench/Outbox';
-import { FaultsPage } from './features/faults/FaultsPage';
-import { HandoverPage } from './features/handover/HandoverPage';
-import { EditJobPage, NewJobPage } from './features/jobs/JobFormPage';
-import { JobShell } from './features/jobs/JobShell';
 import { JobsPage } from './features/jobs/JobsPage';
-import { ImportPage } from './features/loom/ImportPage';
-import { LoomPage } from './features/loom/LoomPage';
 import { SignInPage } from './features/session/SignInPage';
 import { useSession } from './features/session/useSession';
 import { Button } from './ui/Controls';
@@ -26,22 +25,37 @@ const client = new QueryClient({
   },
 });
 
+/** A page whose code is fetched when somebody goes there. */
+const later = (path: string, fetch: () => Promise<ComponentType>): NonIndexRouteObject => ({
+  path,
+  lazy: async () => ({ Component: await fetch() }),
+});
+
 const pages: RouteObject[] = [
   { path: '/', element: <JobsPage /> },
-  { path: '/jobs/new', element: <NewJobPage /> },
-  { path: '/jobs/:id/edit', element: <EditJobPage /> },
+  later('/jobs/new', async () => (await import('./features/jobs/JobFormPage')).NewJobPage),
+  later('/jobs/:id/edit', async () => (await import('./features/jobs/JobFormPage')).EditJobPage),
   {
-    path: '/jobs/:id',
-    element: <JobShell />,
+    ...later('/jobs/:id', async () => (await import('./features/jobs/JobShell')).JobShell),
     children: [
       { index: true, element: <Navigate to="loom" replace /> },
-      { path: 'import', element: <ImportPage /> },
-      { path: 'loom', element: <LoomPage /> },
-      { path: 'bench', element: <BenchPage /> },
-      { path: 'faults', element: <FaultsPage /> },
-      { path: 'handover', element: <HandoverPage /> },
+      later('import', async () => (await import('./features/loom/ImportPage')).ImportPage),
+      later('loom', async () => (await import('./features/loom/LoomPage')).LoomPage),
+      later('draft', async () => (await import('./features/draft/DraftPage')).DraftPage),
+      later('revisions', async () => (await import('./features/revisions/RevisionsPage')).RevisionsPage),
+      later('bench', async () => (await import('./features/bench/BenchPage')).BenchPage),
+      later('faults', async () => (await import('./features/faults/FaultsPage')).FaultsPage),
+      later('handover', async () => (await import('./features/handover/HandoverPage')).HandoverPage),
     ],
   },
+  later('/book', async () => (await import('./features/book/BookPage')).BookPage),
+  later('/book/:id', async () => (await import('./features/book/SheetPage')).SheetPage),
+  later('/book/:id/loose/:connector', async () => (await import('./features/book/LoosePage')).LoosePage),
+  later('/book/:id/loose/:connector/labels', async () => (await import('./features/book/LabelsPage')).LabelsPage),
+  later('/compare', async () => (await import('./features/book/ComparePage')).ComparePage),
+  later('/merges', async () => (await import('./features/merge/MergesPage')).MergesPage),
+  later('/merges/:id', async () => (await import('./features/merge/MergePage')).MergePage),
+  later('/library', async () => (await import('./features/library/LibraryPage')).LibraryPage),
   {
     path: '*',
     element: (
@@ -52,7 +66,9 @@ const pages: RouteObject[] = [
   },
 ];
 
-const router = createBrowserRouter([{ errorElement: <Broken />, children: pages }]);
+const router = createBrowserRouter([
+  { errorElement: <Broken />, hydrateFallbackElement: <Loading what="the page" />, children: pages },
+]);
 
 /** A page that could not be drawn; what was entered and measured is not lost by it. */
 function Broken() {

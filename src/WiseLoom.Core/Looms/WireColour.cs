@@ -32,6 +32,9 @@ public readonly record struct WireColour(ImmutableArray<string> Codes)
     /// <summary>All codes that can be written, in alphabetical order.</summary>
     public static IEnumerable<string> AllCodes => Known.Keys;
 
+    /// <summary>Every code with its name and what it looks like on a screen, <c>#rrggbb</c>.</summary>
+    public static IEnumerable<(string Code, string Name, string Hex)> Palette => Known.Select(k => (k.Key, k.Value.Name, k.Value.Hex));
+
     /// <summary>As written in files: <c>YE/BK</c>; empty when no colour is named.</summary>
     public string Text => string.Join('/', Codes);
 

@@ -13,7 +13,7 @@ public sealed record SheetConnector(string Ref, string Title, string Family);
 public sealed record SheetLine(string Connector, string Cavity, string Function, string Direction, string Colour, string Section, string Note)
 {
     /// <summary>The line as it is compared and merged.</summary>
-    public PinoutLine AsPinout => new(new(Connector, Cavity), Function, PinRoles.Of(Function, Direction), Colour, Section, Note);
+    public PinoutLine AsPinout() => new(new(Connector, Cavity), Function, PinRoles.Of(Function, Direction), Colour, Section, Note);
 }
 
 /// <summary>What stands on a sheet of the pinout book.</summary>
@@ -32,7 +32,7 @@ public sealed record Sheet(string Title, ImmutableArray<SheetConnector> Connecto
     public Pinout AsPinout(IReadOnlyDictionary<string, ConnectorFamily> library) => new(
         Title,
         [.. Connectors.Select(c => new PinoutConnector(c.Ref, c.Title, library.GetValueOrDefault(c.Family)))],
-        [.. Lines.Where(l => l.Connector.Length > 0 && l.Cavity.Length > 0).Select(l => l.AsPinout)]);
+        [.. Lines.Where(l => l.Connector.Length > 0 && l.Cavity.Length > 0).Select(l => l.AsPinout())]);
 
     /// <summary>What keeps the sheet from being stored, and what is only doubtful.</summary>
     public (ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings) Check(IReadOnlyDictionary<string, ConnectorFamily> library)

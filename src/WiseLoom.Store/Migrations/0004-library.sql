@@ -16,7 +16,7 @@ create table device_types (
 
 -- One row: groups of phrases that mean the same.
 create table synonyms (
-    only boolean primary key default true check (only),
+    id boolean primary key default true check (id),
     groups jsonb not null check (jsonb_typeof(groups) = 'array'),
     version integer not null default 1
 );

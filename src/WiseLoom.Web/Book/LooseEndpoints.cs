@@ -52,9 +52,9 @@ internal static class LooseEndpoints
             {
                 var line = lines.GetValueOrDefault(c);
                 return new LooseCavity(
-                    c, line?.Function ?? "", PinRoles.Words(line?.AsPinout.Role ?? PinRole.Unknown), line?.Colour ?? "",
+                    c, line?.Function ?? "", PinRoles.Words(line?.AsPinout().Role ?? PinRole.Unknown), line?.Colour ?? "",
                     mating.Cells.First(x => x.Cavity == c).Spoken, wire.Cells.First(x => x.Cavity == c).Spoken,
-                    LooseWire.Advise(line?.AsPinout, $"{connector}:{c}"),
+                    LooseWire.Advise(line?.AsPinout(), $"{connector}:{c}"),
                     decided.TryGetValue(c, out var row) && Word(row.Decision) is { } decision ? new(decision, row.Label, row.LengthMm, row.Note, row.By, row.At) : null);
             }),
         ]));

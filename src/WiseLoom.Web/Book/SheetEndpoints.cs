@@ -83,7 +83,7 @@ internal static class SheetEndpoints
                 vouched[sheet.Id] = known = Vouched(await store.ConfirmationsAsync(sheet.Id, cancel));
             }
 
-            hits.Add(new(sheet.Id, sheet.Sheet.Title, line, PinRoles.Words(line.AsPinout.Role), [.. known[Name(line)]]));
+            hits.Add(new(sheet.Id, sheet.Sheet.Title, line, PinRoles.Words(line.AsPinout().Role), [.. known[Name(line)]]));
         }
 
         return hits;
@@ -220,7 +220,7 @@ internal static class SheetEndpoints
             s.ChangedBy,
             s.ChangedAt,
             [.. s.Sheet.Connectors.Select(c => Plug(c, families.GetValueOrDefault(c.Family)))],
-            [.. s.Sheet.Lines.Select(l => new SheetLineView(l, PinRoles.Words(l.AsPinout.Role), [.. vouched[Name(l)]]))],
+            [.. s.Sheet.Lines.Select(l => new SheetLineView(l, PinRoles.Words(l.AsPinout().Role), [.. vouched[Name(l)]]))],
             s.Sheet.Check(families).Warnings);
     }
 

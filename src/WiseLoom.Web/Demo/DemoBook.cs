@@ -18,8 +18,14 @@ internal sealed record DemoShelf(ImmutableArray<JsonElement> Families, Immutable
 /// <summary>The example shop's library and pinout book, from <c>library.json</c> and its CSV files.</summary>
 internal sealed class DemoBook(LibraryStore library, SheetStore sheets)
 {
-    internal async Task LoadAsync(string folder, Guid by, CancellationToken cancel)
+    /// <summary>Fills an empty library; a shop that has one keeps it as it is.</summary>
+    internal async Task LoadOnceAsync(string folder, Guid by, CancellationToken cancel)
     {
+        if ((await library.FamiliesAsync(cancel)).Count > 0)
+        {
+            return;
+        }
+
         var shelf = JsonSerializer.Deserialize<DemoShelf>(await File.ReadAllBytesAsync(Path.Combine(folder, "library.json"), cancel), PlanJson.Options)!;
         foreach (var family in shelf.Families)
         {

@@ -70,8 +70,9 @@ internal sealed class DemoWorld(
         }
 
         var shopMeters = await PutMetersAsync(world, cancel);
-        if ((await people.AllAsync(cancel)).Count > 0)
+        if ((await people.AllAsync(cancel)).Find(p => p.Role == Role.Lead) is { } keeper)
         {
+            await book.LoadOnceAsync(settings["WISELOOM_DEMO"]!, keeper.Id, cancel);
             return;
         }
 
@@ -82,7 +83,7 @@ internal sealed class DemoWorld(
         }
 
         var staff = await people.AllAsync(cancel);
-        await book.LoadAsync(settings["WISELOOM_DEMO"]!, staff.First(p => p.Role == Role.Lead).Id, cancel);
+        await book.LoadOnceAsync(settings["WISELOOM_DEMO"]!, staff.First(p => p.Role == Role.Lead).Id, cancel);
         foreach (var job in world.Jobs)
         {
             await AddAsync(job, staff, shopMeters, cancel);

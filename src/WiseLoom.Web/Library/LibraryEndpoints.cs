@@ -30,6 +30,9 @@ internal sealed record SynonymsView(ImmutableArray<ImmutableArray<string>> Group
 
 internal sealed record SynonymsRequest(ImmutableArray<ImmutableArray<string>> Groups);
 
+/// <summary>A wire colour: its code, its name, what it looks like.</summary>
+internal sealed record PaletteView(string Code, string Name, string Hex);
+
 internal static class LibraryEndpoints
 {
     private const int MostGroups = 500;
@@ -43,6 +46,7 @@ internal static class LibraryEndpoints
         api.MapPost("/faces/draw", Draw);
         api.MapPost("/faces/find", FindAsync);
         api.MapGet("/device-types", async (LibraryStore store, CancellationToken cancel) => (await store.DeviceTypesAsync(cancel)).Select(t => JsonSerializer.Deserialize<JsonElement>(t)).ToList());
+        api.MapGet("/colours", () => WireColour.Palette.Select(c => new PaletteView(c.Code, c.Name, c.Hex)).ToList());
         api.MapGet("/synonyms", SynonymsAsync);
         api.MapPut("/synonyms", PutSynonymsAsync);
     }

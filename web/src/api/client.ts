@@ -62,14 +62,14 @@ function refusal(status: number, body: unknown): Refused {
   return new Refused(status, words || `The server answered ${status}.`, problems ?? [], type ?? '');
 }
 
-/** Sends a loom file as it is. */
-export async function importLoom(job: number, file: Blob): Promise<Schemas['ImportView']> {
-  const response = await fetch(`/api/jobs/${job}/loom`, {
+/** Sends a file as it is. */
+export async function sendFile<T>(path: string, file: Blob, type = 'application/octet-stream'): Promise<T> {
+  const response = await fetch(path, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json', 'X-Wise-Loom-Token': token },
+    headers: { 'Content-Type': type, 'X-Wise-Loom-Token': token },
     body: file,
   });
   const body: unknown = await response.json().catch(() => null);
   if (!response.ok) throw refusal(response.status, body);
-  return body as Schemas['ImportView'];
+  return body as T;
 }

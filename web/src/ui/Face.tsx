@@ -9,6 +9,16 @@ export const sideWords: Record<Side, string> = { mating: 'mating face', wire: 'w
 
 const cell = 34;
 
+type Layout = Schemas['FaceLayout'];
+
+/** What a cavity holds, as far as a face shows it. */
+export interface Filling {
+  colour?: Schemas['ColourView'] | undefined;
+  words?: string | undefined;
+  /** Dealt with, or not: drawn as a full or an open cavity. */
+  full: boolean;
+}
+
 /** A connector's face: every cavity with its name and its wire, one of them ringed. */
 export function Face({
   connector,
@@ -22,66 +32,110 @@ export function Face({
   onPick?: (cavity: string) => void;
 }) {
   const face = side === 'mating' ? connector.matingFace : connector.wireSide;
-  const pins = useMemo(() => new Map(connector.pins.map((p) => [p.cavity, p])), [connector]);
-  const [w, h] = [face.columns * cell + 20, face.rows * cell + 20];
-  const round = connector.housing === 'inline' ? 26 : 8;
+  const fillings = useMemo(
+    () =>
+      new Map(
+        connector.pins.map((p) => [p.cavity, { colour: p.colours[0], words: p.function, full: p.colours.length > 0 }]),
+      ),
+    [connector],
+  );
   const spoken = ringed ? face.cells.find((c) => c.cavity === ringed)?.spoken : undefined;
+  return (
+    <FaceDrawing
+      face={face}
+      label={`${connector.ref}, ${sideWords[side]}${ringed ? `, cavity ${ringed} ringed${spoken ? `: ${spoken}` : ''}` : ''}`}
+      inline={connector.housing === 'inline'}
+      fillings={fillings}
+      ringed={ringed}
+      onPick={onPick}
+    />
+  );
+}
+
+/** The drawing itself, of a connector or of a family alone. */
+export function FaceDrawing({
+  face,
+  label,
+  inline = false,
+  fillings,
+  ringed,
+  onPick,
+}: {
+  face: Layout;
+  label: string;
+  inline?: boolean;
+  fillings?: ReadonlyMap<string, Filling>;
+  ringed?: string | undefined;
+  onPick?: ((cavity: string) => void) | undefined;
+}) {
+  const [w, h] = [face.columns * cell + 20, face.rows * cell + 20];
   return (
     <svg
       viewBox={`0 0 ${w} ${h}`}
       className="block max-h-full max-w-full"
       style={{ width: Math.min(w * 1.9, 720) }}
       role="img"
-      aria-label={`${connector.ref}, ${sideWords[side]}${ringed ? `, cavity ${ringed} ringed${spoken ? `: ${spoken}` : ''}` : ''}`}
+      aria-label={label}
     >
       <rect
         x="1.5"
         y="1.5"
         width={w - 3}
         height={h - 3}
-        rx={round}
+        rx={inline ? 26 : 8}
         className="fill-well stroke-ink"
         strokeWidth="1.5"
       />
       {face.cells.map((c) => (
-        <Cavity key={c.cavity} at={c} pin={pins.get(c.cavity)} here={c.cavity === ringed} onPick={onPick} />
+        <Cavity
+          key={c.cavity}
+          at={c}
+          filling={fillings ? fillings.get(c.cavity) : bare}
+          here={c.cavity === ringed}
+          onPick={onPick}
+        />
       ))}
     </svg>
   );
 }
 
+const bare: Filling = { full: true };
+
 const Cavity = memo(function Cavity({
   at,
-  pin,
+  filling,
   here,
   onPick,
 }: {
-  at: Connector['matingFace']['cells'][number];
-  pin: Connector['pins'][number] | undefined;
+  at: Layout['cells'][number];
+  filling: Filling | undefined;
   here: boolean;
   onPick: ((cavity: string) => void) | undefined;
 }) {
-  const colour = pin?.colours[0];
+  const colour = filling?.colour;
+  const full = filling?.full ?? false;
+  const inset = at.large ? 0 : 2;
   return (
     <g
       transform={`translate(${10 + (at.x - 0.5) * cell} ${10 + (at.y - 0.5) * cell})`}
       onClick={onPick && (() => onPick(at.cavity))}
     >
-      <title>{`${at.cavity}: ${at.spoken}${pin?.function ? `, ${pin.function}` : ''}`}</title>
+      <title>{`${at.cavity}: ${at.spoken}${filling?.words ? `, ${filling.words}` : ''}${at.large ? ', large contact' : ''}`}</title>
       <rect
-        x="2"
-        y="2"
-        width={cell - 4}
-        height={cell - 4}
-        rx="4"
-        className={colour ? 'fill-card stroke-edge' : 'fill-none stroke-line'}
-        strokeDasharray={colour ? undefined : '3 2'}
+        x={inset}
+        y={inset}
+        width={cell - 2 * inset}
+        height={cell - 2 * inset}
+        rx={at.large ? 9 : 4}
+        className={full ? 'fill-card stroke-edge' : 'fill-none stroke-line'}
+        strokeWidth={at.large ? 2.5 : 1}
+        strokeDasharray={full ? undefined : '3 2'}
       />
       <text
         x={cell / 2}
         y={colour ? 17 : 21}
         textAnchor="middle"
-        className={`font-mono ${colour ? 'fill-ink' : 'fill-soft'} ${here ? 'font-semibold' : ''}`}
+        className={`font-mono ${full ? 'fill-ink' : 'fill-soft'} ${here ? 'font-semibold' : ''}`}
         fontSize={at.cavity.length > 2 ? 10 : 13}
       >
         {at.cavity}

@@ -15,13 +15,15 @@ export function Frame({
   title,
   note,
   tabs,
+  tabsLabel = 'Pages of this job',
   stem,
   fitted = false,
   children,
 }: {
   title: string;
   note?: ReactNode;
-  tabs?: Tab[];
+  tabs?: readonly Tab[];
+  tabsLabel?: string;
   stem?: ReactNode;
   /** The page fills the window and scrolls inside itself, so that nothing moves while hands are full. */
   fitted?: boolean;
@@ -33,22 +35,23 @@ export function Frame({
         Skip to the work
       </a>
       <header className="border-b-2 border-edge bg-paper">
-        <div className="flex min-h-13 flex-wrap items-center gap-x-4 px-4">
+        <div className="flex min-h-13 items-center gap-x-4 px-4 max-lg:flex-wrap">
           <Link to="/" className="flex min-h-11 items-center gap-2 font-bold">
             <img src="/mark.svg" alt="" width="28" height="28" /> Wise Loom
           </Link>
-          <div className="flex min-w-0 items-baseline gap-3">
+          <div className="flex min-w-0 flex-1 items-baseline gap-3">
             <h1 className="truncate text-lg font-bold">{title}</h1>
             {note && <span className="truncate text-sm text-soft">{note}</span>}
           </div>
           {tabs && (
-            <nav aria-label="Pages of this job" className="ml-auto flex self-stretch">
+            <nav aria-label={tabsLabel} className="flex shrink-0 self-stretch">
               {tabs.map((t) => (
                 <NavLink
                   key={t.to}
                   to={t.to}
+                  end={t.to === '/'}
                   className={({ isActive }) =>
-                    `flex min-h-11 items-center border-b-4 px-3 font-bold xl:px-4 ${isActive ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
+                    `flex min-h-11 items-center border-b-4 px-2.5 font-bold whitespace-nowrap xl:px-4 ${isActive ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
                   }
                 >
                   {t.label}
@@ -88,7 +91,7 @@ function Person({ pushed }: { pushed: boolean }) {
         <span className="sr-only xl:not-sr-only">Light: </span>
         {lightWords[light]}
       </button>
-      <span>
+      <span className="max-xl:sr-only">
         {session?.person?.name} <span className="hidden text-soft xl:inline">{session?.person?.role}</span>
       </span>
       <button

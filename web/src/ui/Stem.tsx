@@ -1,4 +1,5 @@
 import { memo } from 'react';
+import { useTagDrag } from './useTagDrag';
 import { MarkShape, markWords, type Mark } from './Verdict';
 import type { Schemas } from '../api/client';
 
@@ -14,12 +15,15 @@ export const Stem = memo(function Stem({
   marks,
   chosen,
   onChoose,
+  onMove,
 }: {
   stem: StemView;
   titles: Map<string, string>;
   marks: Map<string, Mark>;
   chosen: readonly string[];
   onChoose: (connector: string | null) => void;
+  /** Where a tag was dragged to, as millimetres along the trunk from where it leaves now; without it tags stay put. */
+  onMove?: ((connector: string, byMm: number) => void) | undefined;
 }) {
   const side = gap + stem.lanes * (tagHeight + 4);
   const height = side * 2 + 8;
@@ -73,6 +77,8 @@ export const Stem = memo(function Stem({
             mark={marks.get(t.connector)}
             here={chosen.includes(t.connector)}
             onChoose={onChoose}
+            onMove={onMove}
+            trunkMm={stem.trunkMm}
           />
         ))}
       </div>
@@ -88,6 +94,8 @@ const Tag = memo(function Tag({
   mark,
   here,
   onChoose,
+  onMove,
+  trunkMm,
 }: {
   tag: StemView['tags'][number];
   width: number;
@@ -96,22 +104,33 @@ const Tag = memo(function Tag({
   mark: Mark | undefined;
   here: boolean;
   onChoose: (connector: string | null) => void;
+  onMove: ((connector: string, byMm: number) => void) | undefined;
+  trunkMm: number;
 }) {
+  const drag = useTagDrag(trunkMm, onMove && ((by) => onMove(tag.connector, by)));
   return (
     <button
       type="button"
       aria-pressed={here}
       aria-label={`${tag.connector}, ${title}${mark ? `, ${markWords[mark].toLowerCase()}` : ''}`}
-      title={`${tag.connector}: ${title}`}
-      onClick={() => onChoose(here ? null : tag.connector)}
-      className={`absolute flex cursor-pointer flex-col items-center justify-center gap-0.5 rounded-sm border-2 px-0 leading-none ${here ? 'z-10 border-copper bg-copper text-on-copper' : 'border-edge bg-card hover:border-copper'}`}
+      title={`${tag.connector}: ${title}${onMove ? ' (drag, or Alt and an arrow key, to move it along the trunk)' : ''}`}
+      onClick={() => drag.moved.current || onChoose(here ? null : tag.connector)}
+      {...drag.handlers}
+      className={`absolute flex flex-col items-center justify-center gap-0.5 rounded-sm border-2 px-0 leading-none ${onMove ? 'cursor-ew-resize touch-none' : 'cursor-pointer'} ${here ? 'z-10 border-copper bg-copper text-on-copper' : 'border-edge bg-card hover:border-copper'}`}
       style={{
         left: `calc(${(tag.centre - width / 2) * 100}% + 1px)`,
         width: `calc(${width * 100}% - 2px)`,
         top,
         height: tagHeight,
+        transform: drag.px ? `translateX(${drag.px}px)` : undefined,
       }}
     >
+      {drag.px !== 0 && (
+        <span className="absolute -top-6 z-20 bg-ink px-1 font-mono text-sm whitespace-nowrap text-paper">
+          {drag.byMm > 0 ? '+' : '−'}
+          {Math.abs(drag.byMm)} mm
+        </span>
+      )}
       {mark && (
         <span className={`flex size-4.5 items-center justify-center rounded-full ${here ? 'bg-card' : ''}`}>
           <MarkShape mark={mark} size={13} />

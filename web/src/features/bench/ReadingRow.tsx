@@ -42,7 +42,11 @@ export function ReadingRow(p: Props) {
         </p>
         <p className="text-soft">
           {step.skipped}
-          {done && !step.skipped && (p.saved ? `Saved, ${step.last?.by ?? ''}.` : 'Kept here, not yet at the server.')}
+          {step.carried}
+          {done &&
+            !step.skipped &&
+            !step.carried &&
+            (p.saved ? `Saved, ${step.last?.by ?? ''}.` : 'Kept here, not yet at the server.')}
           {!done &&
             (p.before
               ? `Step ${p.before.step}: ${markWords[p.before.verdict].toLowerCase()}, ${p.before.text}.`

@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
 import { Button, Field, Select } from '../../ui/Controls';
@@ -32,9 +32,22 @@ export function StartRun({
     bench.meters.find((m) => m.remote && m.name.toLowerCase().includes(loomName.toLowerCase())) ?? bench.meters[0];
   const [meterId, setMeter] = useState(fitting?.id ?? 0);
   const [isolation, setIsolation] = useState<Schemas['Isolation']>('neighbours');
+  const [carryOver, setCarryOver] = useState(true);
+  const carry = useQuery({
+    queryKey: ['carry', job.id, job.revisionId, meterId, isolation],
+    queryFn: () =>
+      given(api.GET('/api/jobs/{id}/carry', { params: { path: { id: job.id }, query: { meterId, isolation } } })),
+    enabled: meterId > 0,
+  });
+  const proof = carry.data?.from ? carry.data : null;
   const start = useMutation({
     mutationFn: () =>
-      given(api.POST('/api/jobs/{id}/runs', { params: { path: { id: job.id } }, body: { meterId, isolation } })),
+      given(
+        api.POST('/api/jobs/{id}/runs', {
+          params: { path: { id: job.id } },
+          body: { meterId, isolation, carryOver: carryOver && proof !== null },
+        }),
+      ),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['bench', job.id] });
       await client.invalidateQueries({ queryKey: ['job', job.id] });
@@ -88,6 +101,24 @@ export function StartRun({
           ))}
         </div>
       </fieldset>
+      {proof && (
+        <label
+          className={`flex cursor-pointer gap-3 border-2 bg-card p-4 ${carryOver ? 'border-copper' : 'border-edge'}`}
+        >
+          <input
+            type="checkbox"
+            className="mt-1 size-5 accent-copper"
+            checked={carryOver}
+            onChange={(e) => setCarryOver(e.target.checked)}
+          />
+          <span>
+            <b className="block">
+              Carry over what still holds: {proof.steps} of {proof.total} steps
+            </b>
+            From {proof.from}. {proof.reasons.join(' ')} The pack names each step that was carried over.
+          </span>
+        </label>
+      )}
       <ErrorNotice error={start.error} />
       <Button kind="main" type="submit" disabled={start.isPending}>
         Make the plan and start

@@ -43,7 +43,9 @@ export function JobShell() {
     staleTime: Infinity,
   });
   const bench = useBench(id);
-  const fitted = useMatch('/jobs/:id/bench') !== null && Boolean(bench.data?.run);
+  const drafting = useMatch('/jobs/:id/draft') !== null;
+  const measuring = useMatch('/jobs/:id/bench') !== null;
+  const fitted = drafting || (measuring && Boolean(bench.data?.run));
   useLiveJob(id);
 
   const titles = useMemo(() => new Map(loom.data?.connectors.map((c) => [c.ref, c.title])), [loom.data]);
@@ -82,7 +84,8 @@ export function JobShell() {
     { to: `/jobs/${id}/faults`, label: 'Faults' },
     { to: `/jobs/${id}/handover`, label: 'Handover' },
   ];
-  const stem = loom.data && (
+  // A draft shows its own stem, which follows every change.
+  const stem = loom.data && !drafting && (
     <Stem stem={loom.data.stem} titles={titles} marks={marks} chosen={chosen} onChoose={choose} />
   );
   const waits = Boolean(revision) && !loom.data;
@@ -121,7 +124,8 @@ function useLiveJob(id: number) {
     stream.addEventListener('changed', () => {
       due ??= setTimeout(() => {
         due = undefined;
-        for (const of of ['bench', 'job', 'faults', 'handover']) void client.invalidateQueries({ queryKey: [of, id] });
+        for (const of of ['bench', 'job', 'faults', 'handover', 'revisions'])
+          void client.invalidateQueries({ queryKey: [of, id] });
       }, 500);
     });
     return () => {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { Button, ButtonLink, Input } from '../../ui/Controls';
-import { Frame } from '../../ui/Frame';
+import { ShopFrame } from '../../ui/ShopFrame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { stageSteps } from './stage';
 
@@ -20,7 +20,7 @@ export function JobsPage() {
   const all = jobs.data?.pages.flatMap((p) => p.jobs) ?? [];
   const shown = all.filter((j) => words(j).includes(find.toLowerCase()));
   return (
-    <Frame title="Jobs" note="what is where in the shop, and what holds it">
+    <ShopFrame title="Jobs" note="what is where in the shop, and what holds it">
       <div className="mx-auto w-full max-w-7xl space-y-4 p-5">
         <div className="flex flex-wrap items-center gap-4">
           <div className="w-80">
@@ -56,7 +56,7 @@ export function JobsPage() {
         )}
         {jobs.hasNextPage && <Button onClick={() => void jobs.fetchNextPage()}>Older jobs</Button>}
       </div>
-    </Frame>
+    </ShopFrame>
   );
 }
 

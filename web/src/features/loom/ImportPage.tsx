@@ -1,32 +1,30 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type DragEvent } from 'react';
 import { useNavigate } from 'react-router';
-import { importLoom } from '../../api/client';
+import { api, given, sendFile, type Schemas } from '../../api/client';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
 
-/** Brings a loom file into a job: it is taken whole, or every problem is listed at its place. */
+/** Brings a file into a job: what it would change is shown first; it is taken whole, or every problem is listed at its place. */
 export function ImportPage() {
   const { job } = useJob();
-  const client = useQueryClient();
-  const navigate = useNavigate();
   const picker = useRef<HTMLInputElement>(null);
   const [name, setName] = useState('');
   const [over, setOver] = useState(false);
-  const send = useMutation({
-    mutationFn: (file: File) => importLoom(job.id, file),
-    onSuccess: async (taken) => {
-      await client.invalidateQueries({ queryKey: ['job', job.id] });
-      await client.invalidateQueries({ queryKey: ['bench', job.id] });
-      await client.invalidateQueries({ queryKey: ['jobs'] });
-      if (taken.warnings.length === 0) await navigate(`/jobs/${job.id}/loom`);
-    },
+  const look = useMutation({
+    mutationFn: (file: File) =>
+      sendFile<Schemas['ImportPreview']>(
+        `/api/jobs/${job.id}/import?${new URLSearchParams({ name: file.name }).toString()}`,
+        file,
+      ),
   });
   const take = (file: File | undefined) => {
     if (!file) return;
     setName(file.name);
-    send.mutate(file);
+    look.mutate(file);
+    // The same file, mended, may be chosen again.
+    if (picker.current) picker.current.value = '';
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -35,13 +33,7 @@ export function ImportPage() {
   };
   return (
     <div className="mx-auto w-full max-w-5xl space-y-5 p-6">
-      <h2 className="text-2xl font-bold">{job.revisionId ? 'Import a new revision' : 'Import the loom file'}</h2>
-      {job.revisionId && (
-        <Notice tone="mind">
-          The new file becomes this job’s loom. Readings stay with the revision that they were taken on, and the bench
-          starts anew.
-        </Notice>
-      )}
+      <h2 className="text-2xl font-bold">{job.revisionId ? 'Bring a file in' : 'Bring the loom in'}</h2>
       <div
         onDragOver={(e) => {
           e.preventDefault();
@@ -49,42 +41,139 @@ export function ImportPage() {
         }}
         onDragLeave={() => setOver(false)}
         onDrop={drop}
-        className={`border-4 border-dashed p-12 text-center ${over ? 'border-copper bg-card' : 'border-edge'}`}
+        className={`border-4 border-dashed p-8 text-center ${over ? 'border-copper bg-card' : 'border-edge'}`}
       >
-        <p className="mb-4 text-lg">Drop a loom file (JSON) here, or choose one.</p>
+        <p className="mb-4 text-lg">Drop a loom file, a workbook or a table here, or choose one.</p>
         <input
           ref={picker}
           type="file"
-          accept=".json,application/json"
+          accept=".json,.xlsx,.csv,.zip,.tsv,.txt"
           className="sr-only"
           aria-label="Loom file"
           tabIndex={-1}
           onChange={(e) => take(e.target.files?.[0])}
         />
-        <Button kind="main" onClick={() => picker.current?.click()} disabled={send.isPending}>
+        <Button kind="main" onClick={() => picker.current?.click()} disabled={look.isPending}>
           Choose a file
         </Button>
         <p className="mt-4 text-soft">
-          {send.isPending ? `Reading ${name} …` : 'Format wise-loom/loom, version 1, at most 8 MB.'}
+          {look.isPending
+            ? `Reading ${name} …`
+            : 'JSON (wise-loom/loom), XLSX, CSV or a ZIP of CSV files, at most 8 MB. Nothing is stored by looking.'}
         </p>
       </div>
-      {send.error && <p className="text-soft">{name}</p>}
-      <ErrorNotice error={send.error} />
-      {send.data && (
-        <Notice tone="good">
+      <ErrorNotice error={look.error} />
+      {look.data && <Preview key={look.submittedAt} name={name} preview={look.data} />}
+    </div>
+  );
+}
+
+function Preview({ name, preview }: { name: string; preview: Schemas['ImportPreview'] }) {
+  const { job } = useJob();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const sound = preview.document !== null && preview.problems.length === 0;
+  const done = async (to: string) => {
+    for (const key of ['job', 'bench', 'draft']) await client.invalidateQueries({ queryKey: [key, job.id] });
+    await client.invalidateQueries({ queryKey: ['jobs'] });
+    await navigate(`/jobs/${job.id}/${to}`);
+  };
+  const asRevision = useMutation({
+    mutationFn: () =>
+      sendFile<Schemas['ImportView']>(
+        `/api/jobs/${job.id}/loom`,
+        new Blob([JSON.stringify(preview.document)]),
+        'application/json',
+      ),
+    onSuccess: () => done('loom'),
+  });
+  const asDraft = useMutation({
+    mutationFn: () =>
+      given(
+        api.POST('/api/jobs/{id}/draft', {
+          params: { path: { id: job.id } },
+          body: { fromRevision: null, document: preview.document },
+        }),
+      ),
+    onSuccess: () => done('draft'),
+  });
+  return (
+    <section aria-label="What the file would do" className="space-y-4">
+      <p className="text-lg">
+        <b>{name}</b> <span className="text-soft">{preview.kind}</span>
+      </p>
+      {preview.problems.length > 0 && (
+        <Notice tone="wrong">
           <p className="font-bold">
-            {send.data.name} {send.data.revision} is in: {send.data.connectors} connectors, {send.data.wires} wires.
+            {preview.document
+              ? 'This loom has problems. It can go on as a draft, not as a revision.'
+              : 'The file cannot be read as it is.'}{' '}
+            Nothing was stored.
           </p>
-          <ul className="mt-2 list-disc pl-6">
-            {send.data.warnings.map((w) => (
-              <li key={w.at}>{w.message}</li>
+          <ol className="mt-2 max-h-96 space-y-1 overflow-y-auto" aria-label="Problems">
+            {preview.problems.map((p, i) => (
+              <li key={i} className="grid grid-cols-[minmax(10rem,auto)_1fr] gap-4 border-t border-line pt-1">
+                <code className="font-mono text-sm text-soft">{p.at || 'whole file'}</code>
+                <span>{p.message}</span>
+              </li>
             ))}
-          </ul>
-          <Button className="mt-3" onClick={() => void navigate(`/jobs/${job.id}/loom`)}>
-            Show the loom
-          </Button>
+          </ol>
         </Notice>
       )}
-    </div>
+      {sound && (
+        <Notice tone="good">
+          <p className="font-bold">The file reads without a problem.</p>
+          {preview.warnings.length > 0 && (
+            <ul className="mt-1 max-h-32 list-disc overflow-y-auto pl-6">
+              {preview.warnings.map((w, i) => (
+                <li key={i}>{w.message}</li>
+              ))}
+            </ul>
+          )}
+        </Notice>
+      )}
+      {preview.document !== null && (
+        <>
+          <div className="flex flex-wrap gap-3">
+            <Button kind="main" onClick={() => asRevision.mutate()} disabled={!sound || asRevision.isPending}>
+              {job.revisionId ? 'Take it as a new revision' : 'Take it as the loom'}
+            </Button>
+            <Button onClick={() => asDraft.mutate()} disabled={asDraft.isPending}>
+              Take it into a draft
+            </Button>
+          </div>
+          {job.revisionId && (
+            <p className="text-soft">
+              Readings stay with the revision that they were taken on. The bench starts anew; what the change does not
+              touch can be carried over.
+            </p>
+          )}
+          <ErrorNotice error={asRevision.error ?? asDraft.error} />
+          <Changes changes={preview.changes} first={!job.revisionId} />
+        </>
+      )}
+    </section>
+  );
+}
+
+function Changes({ changes, first }: { changes: readonly Schemas['LoomChange'][]; first: boolean }) {
+  const lists = [...new Set(changes.map((c) => c.list))];
+  return (
+    <details className="border-2 border-edge bg-card p-3" open={!first}>
+      <summary className="min-h-8 cursor-pointer font-bold">
+        {changes.length === 0
+          ? 'Nothing would change'
+          : `What would change: ${lists.map((l) => `${changes.filter((c) => c.list === l).length} in ${l}`).join(', ')}`}
+      </summary>
+      <ul aria-label="Changes" className="mt-2 max-h-96 overflow-y-auto">
+        {changes.slice(0, 500).map((c, i) => (
+          <li key={i} className="grid grid-cols-[7rem_1fr] gap-3 border-t border-line py-0.5">
+            <span className="font-bold">{c.kind}</span>
+            {c.sentence}
+          </li>
+        ))}
+      </ul>
+      {changes.length > 500 && <p className="text-soft">and {changes.length - 500} more</p>}
+    </details>
   );
 }

@@ -44,8 +44,11 @@ function Facts({ job, loom }: { job: Schemas['JobView']; loom: Schemas['LoomView
         >
           loom file
         </a>
-        <Link className="underline" to={`/jobs/${job.id}/import`}>
-          new revision
+        <Link className="underline" to={`/jobs/${job.id}/revisions`}>
+          revisions
+        </Link>
+        <Link className="underline" to={`/jobs/${job.id}/draft`}>
+          rework
         </Link>
       </span>
     </div>

@@ -1,0 +1,54 @@
+import type { Problem } from '../../api/client';
+import { lists, type ListName } from './document';
+
+/** What keeps the draft from release, each leading to its table; what is only doubtful below. */
+export function ProblemList({
+  problems,
+  warnings,
+  onGo,
+}: {
+  problems: readonly Problem[];
+  warnings: readonly Problem[];
+  onGo: (list: ListName) => void;
+}) {
+  if (problems.length === 0 && warnings.length === 0) {
+    return <p className="text-sm text-pass">Nothing wrong: this draft can be released.</p>;
+  }
+  return (
+    <details className="border-2 border-edge bg-card px-3 py-1" open={problems.length > 0 && problems.length < 4}>
+      <summary className="min-h-8 cursor-pointer leading-8">
+        <b className={problems.length > 0 ? 'text-fail' : 'text-pass'}>
+          {problems.length === 0 ? 'No problem' : problems.length === 1 ? '1 problem' : `${problems.length} problems`}
+        </b>
+        {warnings.length > 0 && <span className="text-soft">, {warnings.length} to think about</span>}
+      </summary>
+      <ul aria-label="Problems of the draft" className="max-h-40 overflow-y-auto pb-1 text-sm">
+        {[...problems.map((p) => ({ ...p, grave: true })), ...warnings.map((p) => ({ ...p, grave: false }))]
+          .slice(0, 300)
+          .map((p, i) => (
+            <li key={i} className="flex gap-3 border-t border-line py-0.5">
+              <Place at={p.at} onGo={onGo} />
+              <span className={p.grave ? '' : 'text-soft'}>{p.message}</span>
+            </li>
+          ))}
+      </ul>
+    </details>
+  );
+}
+
+function Place({ at, onGo }: { at: string; onGo: (list: ListName) => void }) {
+  const [, list, index, field] = at.split('/');
+  const known = lists.find((l) => l === list);
+  if (!known || index === undefined)
+    return <span className="w-44 shrink-0 font-mono text-soft">{at || 'whole loom'}</span>;
+  return (
+    <button
+      type="button"
+      className="min-h-6 w-44 shrink-0 cursor-pointer text-left font-mono underline"
+      onClick={() => onGo(known)}
+    >
+      {known} {Number(index) + 1}
+      {field ? `, ${field}` : ''}
+    </button>
+  );
+}
