@@ -24,6 +24,9 @@ public sealed class PinoutTests
     [InlineData("Water temp", "ECT", true)]
     [InlineData("Oxygen sensor left", "Lambda RH", false)]
     [InlineData("CAN high", "Data bus low", false)]
+    [InlineData("CAN L", "Data bus low", true)]
+    [InlineData("Oxygen heater drive, L", "Oxygen heater left", true)]
+    [InlineData("Coil 1 trigger", "Ignition coil 1", true)]
     [InlineData("Throttle motor +", "Throttle actuator plus", true)]
     public void Two_names_for_one_thing_are_one_thing(string one, string other, bool same) =>
         (FunctionWords.Sense(one, Book.Synonyms).Key == FunctionWords.Sense(other, Book.Synonyms).Key).ShouldBe(same);

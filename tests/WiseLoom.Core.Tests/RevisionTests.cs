@@ -189,4 +189,17 @@ public sealed class RevisionTests
         StemLayout.Of(loom).Tags.Length.ShouldBe(loom.Connectors.Length);
         Handover.WalkStop.Of(loom, 20, withReadings: false).Length.ShouldBe(45);
     }
+
+    [Theory]
+    [InlineData("C", "D")]
+    [InlineData("Z", "AA")]
+    [InlineData("AZ", "BA")]
+    [InlineData("9", "10")]
+    [InlineData("2b", "2c")]
+    [InlineData("", "2")]
+    [InlineData("final", "final2")]
+    public void A_draft_is_named_as_the_next_revision(string name, string next) => RevisionName.After(name, []).ShouldBe(next);
+
+    [Fact]
+    public void A_name_that_is_taken_is_passed_over() => RevisionName.After("A", ["B", "C"]).ShouldBe("D");
 }

@@ -48,12 +48,14 @@ public sealed class Synonyms
 /// <summary>Takes the words of a function apart.</summary>
 public static class FunctionWords
 {
-    private static readonly ImmutableHashSet<string> Fillers = ["the", "of", "to", "for", "and", "no", "nr", "number", "wire", "pin", "circuit", "engine", "signal", "sensor"];
+    private static readonly ImmutableHashSet<string> Fillers = ["the", "of", "to", "for", "and", "no", "nr", "number", "wire", "pin", "circuit", "engine", "signal", "sensor", "drive", "driver", "trigger", "output", "input"];
+
+    private static readonly ImmutableHashSet<string> DataLines = ["can", "bus", "network", "lin"];
 
     private static readonly Dictionary<string, string> SideWords = new(StringComparer.Ordinal)
     {
         ["left"] = "left", ["lh"] = "left", ["port"] = "left", ["right"] = "right", ["rh"] = "right", ["starboard"] = "right",
-        ["high"] = "high", ["hi"] = "high", ["h"] = "high", ["low"] = "low", ["lo"] = "low", ["l"] = "low",
+        ["high"] = "high", ["hi"] = "high", ["low"] = "low", ["lo"] = "low",
         ["plus"] = "plus", ["positive"] = "plus", ["minus"] = "minus", ["negative"] = "minus",
         ["front"] = "front", ["rear"] = "rear", ["upper"] = "upper", ["lower"] = "lower", ["inlet"] = "inlet", ["outlet"] = "outlet",
         ["upstream"] = "upstream", ["downstream"] = "downstream", ["open"] = "open", ["closed"] = "closed", ["main"] = "main",
@@ -110,13 +112,15 @@ public static class FunctionWords
         var subjects = ImmutableSortedSet.CreateBuilder<string>(StringComparer.Ordinal);
         var numbers = ImmutableArray.CreateBuilder<int>();
         var sides = ImmutableSortedSet.CreateBuilder<string>(StringComparer.Ordinal);
-        foreach (var word in synonyms.Apply(Split(function)))
+        var words = Split(function);
+        var dataLine = words.Any(DataLines.Contains);
+        foreach (var word in synonyms.Apply(words))
         {
             if (int.TryParse(word, NumberStyles.None, CultureInfo.InvariantCulture, out var number))
             {
                 numbers.Add(number);
             }
-            else if (SideWords.TryGetValue(word, out var side))
+            else if ((SideWords.GetValueOrDefault(word) ?? ShortSide(word, dataLine)) is { } side)
             {
                 sides.Add(side);
             }
@@ -129,4 +133,14 @@ public static class FunctionWords
 
         return new(subjects.ToImmutable(), numbers.ToImmutable(), sides.ToImmutable());
     }
+
+    /// <summary>L and H are low and high of a data line; elsewhere L and R are left and right.</summary>
+    private static string? ShortSide(string word, bool dataLine) => (word, dataLine) switch
+    {
+        ("l", true) => "low",
+        ("h", true) => "high",
+        ("l", false) => "left",
+        ("r", false) => "right",
+        _ => null,
+    };
 }

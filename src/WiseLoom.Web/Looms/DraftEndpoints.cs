@@ -76,10 +76,12 @@ internal static class DraftEndpoints
         }
         else
         {
-            document = from is { } revision ? await looms.DocumentAsync(revision, cancel) : LoomDocument.Empty(job.Machine).ToJsonString();
+            document = from is { } revision && await looms.DocumentAsync(revision, cancel) is { } text
+                ? Next(text, await looms.OfJobAsync(id, cancel))
+                : LoomDocument.Empty(job.Machine).ToJsonString();
         }
 
-        if (document is null || (from is { } known && (await looms.EntryAsync(known, cancel))?.JobId != id))
+        if (from is { } known && (await looms.EntryAsync(known, cancel))?.JobId != id)
         {
             return Refusal.NotFound("revision of this job");
         }
@@ -175,6 +177,18 @@ internal static class DraftEndpoints
         await store.FindAsync(id, cancel) is null ? Refusal.NotFound("draft")
         : await store.PutAwayAsync(id, away, user.Id(), cancel) ? TypedResults.NoContent()
         : Refusal.Conflict(away ? "This draft is not open any more." : "Another draft of this job is open, or this one was released.");
+
+    /// <summary>A revision's file under the name of the next one.</summary>
+    private static string Next(string text, List<RevisionEntry> taken)
+    {
+        var document = JsonNode.Parse(text)!.AsObject();
+        if (document["loom"] is JsonObject head)
+        {
+            head["revision"] = RevisionName.After(head["revision"]?.GetValue<string>() ?? "A", [.. taken.Select(t => t.Revision)]);
+        }
+
+        return document.ToJsonString();
+    }
 
     private static DraftView View(Draft draft)
     {

@@ -1,11 +1,10 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using System.Security.Claims;
-using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Pinouts;
+using WiseLoom.Core.Revisions;
 using WiseLoom.Store;
 using WiseLoom.Web.Book;
 using WiseLoom.Web.Http;
@@ -125,7 +124,7 @@ internal static class MergeEndpoints
 
     /// <summary>Makes the new loom as a draft of the job, with its work list.</summary>
     private static async Task<Results<Ok<MergeView>, ProblemHttpResult>> MakeAsync(
-        long id, HttpContext context, ClaimsPrincipal user, MergeStore store, DraftStore drafts, ShopLibrary library, CancellationToken cancel)
+        long id, HttpContext context, ClaimsPrincipal user, MergeStore store, DraftStore drafts, LoomStore looms, ShopLibrary library, CancellationToken cancel)
     {
         if (await store.FindAsync(id, cancel) is not { } merge || await SidesAsync(merge, library, cancel) is not { } sides)
         {
@@ -133,9 +132,9 @@ internal static class MergeEndpoints
         }
 
         var result = MergeBuilder.Build(sides.Left.Document, sides.Left.Pinout, sides.Left.Families, sides.Right.Pinout, sides.Right.Families, merge.Decisions);
-        if (result.Document["loom"] is JsonObject head && merge.Left.Revision is not null)
+        if (result.Document["loom"] is JsonObject head)
         {
-            head["revision"] = $"{head["revision"]?.GetValue<string>()}+{id.ToString(CultureInfo.InvariantCulture)}";
+            head["revision"] = RevisionName.After(head["revision"]?.GetValue<string>() ?? "A", [.. (await looms.OfJobAsync(merge.JobId, cancel)).Select(r => r.Revision)]);
         }
 
         if (await drafts.OpenAsync(merge.JobId, merge.Left.Revision, result.Document.ToJsonString(), user.Id(), cancel) is not { } draft)

@@ -8,6 +8,8 @@ import { useLight } from './light';
 export interface Tab {
   to: string;
   label: string;
+  /** Whether it is the page one is on; told by its address when not given. */
+  here?: boolean;
 }
 
 /** The head of every page: where one is, the pages of this job, light, and who is signed in. */
@@ -40,7 +42,7 @@ export function Frame({
             <img src="/mark.svg" alt="" width="28" height="28" /> Wise Loom
           </Link>
           <div className="flex min-w-0 flex-1 items-baseline gap-3">
-            <h1 className="truncate text-lg font-bold">{title}</h1>
+            <h1 className="max-w-88 shrink-0 truncate text-lg font-bold">{title}</h1>
             {note && <span className="truncate text-sm text-soft">{note}</span>}
           </div>
           {tabs && (
@@ -51,7 +53,7 @@ export function Frame({
                   to={t.to}
                   end={t.to === '/'}
                   className={({ isActive }) =>
-                    `flex min-h-11 items-center border-b-4 px-2.5 font-bold whitespace-nowrap xl:px-4 ${isActive ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
+                    `flex min-h-11 items-center border-b-4 px-2.5 font-bold whitespace-nowrap xl:px-4 ${(t.here ?? isActive) ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
                   }
                 >
                   {t.label}

@@ -166,13 +166,16 @@ function Reading({ sheet, onChange }: { sheet: Schemas['SheetView']; onChange: (
       setTicked(new Set());
     },
   });
-  const shown = sheet.lines.filter(
-    (l) =>
-      (!plug || l.line.connector === plug.plug.ref) &&
-      `${l.line.cavity} ${l.line.function} ${l.role} ${l.line.colour} ${l.line.note}`
-        .toLowerCase()
-        .includes(find.toLowerCase()),
-  );
+  const byNature = new Intl.Collator('en', { numeric: true });
+  const shown = sheet.lines
+    .filter(
+      (l) =>
+        (!plug || l.line.connector === plug.plug.ref) &&
+        `${l.line.cavity} ${l.line.function} ${l.role} ${l.line.colour} ${l.line.note}`
+          .toLowerCase()
+          .includes(find.toLowerCase()),
+    )
+    .sort((a, b) => byNature.compare(a.line.cavity, b.line.cavity));
   const names = new Map(
     sheet.lines
       .filter((l) => l.line.connector === plug?.plug.ref)
@@ -270,9 +273,7 @@ function Reading({ sheet, onChange }: { sheet: Schemas['SheetView']; onChange: (
         )}
         <section aria-label="Lines" className="min-w-0">
           <div className="mb-2 flex flex-wrap items-center gap-3">
-            <span className="text-soft">
-              {ticked.size > 0 ? `${ticked.size} ticked` : `${shown.length} lines; tick those you can vouch for`}
-            </span>
+            <span className="text-soft">{ticked.size > 0 ? `${ticked.size} ticked` : `${shown.length} lines`}</span>
             <div className="w-64">
               <Select aria-label="How it was confirmed" value={how} onChange={(e) => setHow(e.target.value)}>
                 {Object.entries(ways).map(([value, label]) => (

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { Link, Outlet, useMatch, useOutletContext, useParams, useSearchParams } from 'react-router';
+import { Link, Outlet, useLocation, useMatch, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { Frame } from '../../ui/Frame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -44,6 +44,8 @@ export function JobShell() {
   });
   const bench = useBench(id);
   const drafting = useMatch('/jobs/:id/draft') !== null;
+  const part = useLocation().pathname.split('/')[3] ?? '';
+  const aboutLoom = ['', 'loom', 'draft', 'revisions', 'import'].includes(part);
   const measuring = useMatch('/jobs/:id/bench') !== null;
   const fitted = drafting || (measuring && Boolean(bench.data?.run));
   useLiveJob(id);
@@ -79,7 +81,7 @@ export function JobShell() {
   }
 
   const tabs = [
-    { to: `/jobs/${id}/loom`, label: 'Loom' },
+    { to: `/jobs/${id}/loom`, label: 'Loom', here: aboutLoom },
     { to: `/jobs/${id}/bench`, label: 'Bench' },
     { to: `/jobs/${id}/faults`, label: 'Faults' },
     { to: `/jobs/${id}/handover`, label: 'Handover' },

@@ -19,7 +19,7 @@ export function FindCavity({ familyId, onFound }: { familyId: string; onFound: (
         find.mutate();
       }}
     >
-      <div className="min-w-72 flex-1">
+      <div className="min-w-48 flex-1">
         <Input
           aria-label="Where the cavity is, in words"
           placeholder="second row, fifth from the left"
@@ -27,7 +27,7 @@ export function FindCavity({ familyId, onFound }: { familyId: string; onFound: (
           onChange={(e) => setWords(e.target.value)}
         />
       </div>
-      <div className="w-48">
+      <div className="w-44">
         <Select aria-label="Counted on" value={side} onChange={(e) => setSide(e.target.value as Schemas['FaceSide'])}>
           <option value="wire-side">on the wire side</option>
           <option value="mating-face">on the mating face</option>

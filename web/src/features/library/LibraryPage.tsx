@@ -127,8 +127,10 @@ function FamilyPanel({ family }: { family: Schemas['FamilyView'] }) {
         </span>
       </div>
       <FindCavity familyId={family.id} onFound={setRinged} />
-      <PlainFace title="Seen from the mating face" face={family.matingFace} ringed={ringed} onPick={setRinged} />
-      <PlainFace title="Seen from the wire side" face={family.wireSide} ringed={ringed} onPick={setRinged} />
+      <div className="grid items-start gap-4 2xl:grid-cols-2">
+        <PlainFace title="Seen from the mating face" face={family.matingFace} ringed={ringed} onPick={setRinged} />
+        <PlainFace title="Seen from the wire side" face={family.wireSide} ringed={ringed} onPick={setRinged} />
+      </div>
       <p className="text-sm text-soft">Looms hold their own copy: a change here changes no loom that was tested.</p>
     </section>
   );
