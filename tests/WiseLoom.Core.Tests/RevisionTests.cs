@@ -151,6 +151,10 @@ public sealed class RevisionTests
     }
 
     [Fact]
+    public void A_plan_that_was_stored_and_read_again_has_the_same_meter() =>
+        System.Text.Json.JsonSerializer.Deserialize<Meter>(System.Text.Json.JsonSerializer.Serialize(Meter.BenchFourWire, PlanJson.Options), PlanJson.Options).ShouldBe(Meter.BenchFourWire);
+
+    [Fact]
     public void A_title_or_a_note_opens_nothing() =>
         Carry(d =>
         {

@@ -18,8 +18,34 @@ export async function newJob(page: Page, machine: string, file: string | { name:
   await page.getByLabel('Customer').fill('Hollow Lane Orchards');
   await page.getByLabel('Machine').fill(machine);
   await page.getByRole('button', { name: 'Make the job' }).click();
+  await takeFile(page, file);
+}
+
+/** Brings a sound file in as the job's loom. */
+export async function takeFile(page: Page, file: string | { name: string; mimeType: string; buffer: Buffer }) {
   await page.getByLabel('Loom file').setInputFiles(file);
+  await page.getByRole('button', { name: /^Take it as/ }).click();
   await expect(page).toHaveURL(/\/loom$/);
+}
+
+/** Presses Tab until the control with this name has the focus: what a person without a mouse does. Gives how many presses it took. */
+export async function tabTo(page: Page, name: RegExp | string, most = 120): Promise<number> {
+  for (let presses = 1; presses <= most; presses++) {
+    await page.keyboard.press('Tab');
+    const here = await page.evaluate(() => {
+      const at = document.activeElement;
+      return at?.getAttribute('aria-label') ?? (at instanceof HTMLInputElement || at instanceof HTMLSelectElement ? (at.labels?.[0]?.textContent ?? '') : (at?.textContent ?? ''));
+    });
+    if (typeof name === 'string' ? here.trim() === name : name.test(here.trim())) return presses;
+  }
+  throw new Error(`No control named ${String(name)} within ${most} presses of Tab.`);
+}
+
+/** Puts text on the clipboard, as copying in a spreadsheet does, and pastes it where the focus is. */
+export async function paste(page: Page, text: string) {
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.evaluate((t) => navigator.clipboard.writeText(t), text);
+  await page.keyboard.press('Control+V');
 }
 
 export const demoFile = (name: string) => new URL(`../../demo/${name}`, import.meta.url).pathname;

@@ -20,6 +20,12 @@ public sealed record MeterRange(double UpToOhms, double Percent, double Counts, 
 /// <param name="LeadOhms">What the leads add before they are nulled, ohms.</param>
 public sealed record Meter(string Name, ImmutableArray<MeterRange> Ranges, bool FourWire, double TouchOhms, double LeadOhms)
 {
+    /// <summary>Two meters are the same when every figure is, however they came here.</summary>
+    public bool Equals(Meter? other) => other is not null && Name == other.Name && FourWire == other.FourWire
+        && TouchOhms.Equals(other.TouchOhms) && LeadOhms.Equals(other.LeadOhms) && Ranges.SequenceEqual(other.Ranges);
+
+    public override int GetHashCode() => HashCode.Combine(Name, FourWire, TouchOhms, LeadOhms, Ranges.Length);
+
     /// <summary>A bench meter with four leads, 0.1 mΩ steps, up to 100 MΩ.</summary>
     public static Meter BenchFourWire { get; } = new(
         "Bench meter, four-wire",

@@ -40,7 +40,7 @@ test('one picture of each main view', async ({ page }) => {
   await page.locator('#c3').scrollIntoViewIfNeeded();
   await page.locator('#walk').evaluate((h) => h.scrollIntoView());
   await picture(page, 'pack');
-  await visit('/jobs/2/import', 'Import a new revision');
+  await visit('/jobs/2/import', 'Bring a file in');
   const wrong = JSON.parse(await (await import('node:fs/promises')).readFile(demoFile('work-launch.json'), 'utf8')) as {
     wires: Record<string, unknown>[];
     branches: Record<string, unknown>[];

@@ -25,7 +25,18 @@ for (const colorScheme of ['light', 'dark'] as const) {
     };
     await visit('/jobs/new', 'New job');
     await visit('/jobs/4/edit', 'Job 4');
-    await visit('/jobs/4/import', 'Import a new revision');
+    await visit('/jobs/4/import', 'Bring a file in');
+    await visit('/jobs/4/revisions', 'Revisions');
+    await visit('/book', 'Pinout book');
+    await visit('/book?q=injector', 'Pinout book');
+    await visit('/book/1?at=T1:15', /T1/);
+    await visit('/book/2/loose/P3', 'Loose wires of P3');
+    await visit('/book/2/loose/P3/labels', 'Labels for P3');
+    await visit('/compare?left=sheet-3&right=sheet-1', 'Compare');
+    await visit('/merges', 'Begin a merge');
+    await visit('/library?family=round-19', 'Round 19-way');
+    await visit('/library?words=same', 'Words that mean the same');
+    await visit('/library?family=%2B', 'New family');
     await visit('/jobs/4/loom', 'Wires');
     await visit('/jobs/4/loom?at=ECU-A&cavity=25', /ECU-A/);
     await visit('/jobs/2/bench', 'Start the bench run');
@@ -35,6 +46,23 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await visit('/jobs/1/faults', /^Fault 1/);
     await visit('/jobs/1/handover', 'Packs');
     await visit('/no/such/page', 'Nothing here');
+
+    await newJob(page, `Drafted, ${colorScheme}`, demoFile('work-launch.json'));
+    await page.goto(page.url().replace(/loom$/, 'draft'));
+    await page.getByRole('button', { name: 'Begin a draft' }).click();
+    await expect(page.getByRole('grid', { name: 'Wires' })).toBeVisible();
+    await page.keyboard.press('Tab');
+    await clean(page, 'draft, wires');
+    await page.getByRole('grid').focus();
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.type('EC');
+    await expect(page.getByRole('option').first()).toBeVisible();
+    await clean(page, 'draft, completing');
+    await page.keyboard.press('Escape');
+    for (const tab of ['Devices', 'Families', 'Loom']) {
+      await page.getByRole('group', { name: 'Tables of the draft' }).getByRole('button', { name: tab }).click();
+      await clean(page, `draft, ${tab}`);
+    }
 
     await newJob(page, `Tower fan, ${colorScheme}`, demoFile('frost-fan.json'));
     await startRun(page);

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { demoFile, newJob, shopUrl, signIn } from '../hands.ts';
+import { demoFile, newJob, shopUrl, signIn, takeFile } from '../hands.ts';
 
 test('a stranger sees the sign-in page and nothing else', async ({ page }) => {
   await page.goto(`${shopUrl()}/jobs/1/handover`);
@@ -36,8 +36,7 @@ test('a wrong loom file lists every problem at its place, a right one shows the 
   await expect(problems).toHaveCount(4);
   await expect(problems.filter({ hasText: '/wires/0/lengthMm' })).toContainText('Missing');
 
-  await page.getByLabel('Loom file').setInputFiles(demoFile('work-launch.json'));
-  await expect(page).toHaveURL(/\/loom$/);
+  await takeFile(page, demoFile('work-launch.json'));
   await expect(page.getByRole('row')).toHaveCount(137);
 });
 

@@ -18,6 +18,8 @@ export function LoosePage() {
   const id = Number(idText);
   const [search, setSearch] = useSearchParams();
   const client = useQueryClient();
+  // Not read from the address each time: that follows a moment later, and the next key must already mean the next wire.
+  const [chosen, setChosen] = useState(search.get('cavity'));
   const [side, setSide] = useState<'wire' | 'mating'>('wire');
   const key = ['loose', id, connector];
   const loose = useQuery({
@@ -32,34 +34,46 @@ export function LoosePage() {
           body: { ...body, key: uuidv7(), connector },
         }),
       ),
-    onSuccess: (view) => client.setQueryData(key, view),
+    // Drawn at once, so that a key pressed at the next wire means the next wire; sent one after the other.
+    scope: { id: `loose ${id} ${connector}` },
+    mutationKey: key,
+    onMutate: (body) =>
+      client.setQueryData<Schemas['LooseView']>(
+        key,
+        (view) =>
+          view && { ...view, cavities: view.cavities.map((c) => (c.cavity === body.cavity ? decidedAs(c, body) : c)) },
+      ),
+    onSuccess: (view) => client.isMutating({ mutationKey: key }) === 1 && client.setQueryData(key, view),
+    onError: () => client.invalidateQueries({ queryKey: key }),
   });
   const cavities = loose.data?.cavities ?? [];
-  const at = search.get('cavity') ?? cavities.find((c) => !c.decided)?.cavity;
+  const at = chosen ?? cavities.find((c) => !c.decided)?.cavity;
   const here = cavities.find((c) => c.cavity === at);
   const done = cavities.filter((c) => c.decided).length;
-  const go = (cavity: string | undefined) => cavity && setSearch({ cavity }, { replace: true });
+  const go = (cavity: string | undefined) => {
+    if (!cavity) return;
+    setChosen(cavity);
+    setSearch({ cavity }, { replace: true });
+  };
   const nextOpen = (from: string) => {
     const index = cavities.findIndex((c) => c.cavity === from);
     return [...cavities.slice(index + 1), ...cavities.slice(0, index)].find((c) => !c.decided)?.cavity;
   };
   const take = (decision: Schemas['LooseDecision'] | null) => {
-    if (!here || decide.isPending) return;
+    if (!here) return;
     const { advice } = here;
     const as =
       decision === null || decision === advice.decision
         ? advice.lengthMm
         : (decisions[decision]?.mm ?? advice.lengthMm);
-    decide.mutate(
-      {
-        cavity: here.cavity,
-        decision,
-        label: decision === null ? '' : advice.label,
-        lengthMm: decision === null ? 0 : as,
-        note: '',
-      },
-      { onSuccess: () => decision !== null && go(nextOpen(here.cavity)) },
-    );
+    decide.mutate({
+      cavity: here.cavity,
+      decision,
+      label: decision === null ? '' : advice.label,
+      lengthMm: decision === null ? 0 : as,
+      note: '',
+    });
+    if (decision !== null) go(nextOpen(here.cavity));
   };
   usePageKeys((event, inField) => {
     if (inField || !here) return;
@@ -116,6 +130,14 @@ export function LoosePage() {
       </div>
     </ShopFrame>
   );
+}
+
+/** A cavity as it will be once the server has the decision. */
+function decidedAs(
+  cavity: Schemas['LooseCavity'],
+  { decision, label, lengthMm, note }: Omit<Schemas['LooseRequest'], 'key' | 'connector'>,
+): Schemas['LooseCavity'] {
+  return { ...cavity, decided: decision && { decision, label, lengthMm, note, by: 'you', at: '' } };
 }
 
 function Decided({

@@ -45,7 +45,6 @@ export function DraftBar({
     await client.invalidateQueries({ queryKey: ['job', draft.jobId] });
     await client.invalidateQueries({ queryKey: ['jobs'] });
     await client.invalidateQueries({ queryKey: ['bench', draft.jobId] });
-    client.removeQueries({ queryKey: ['draft', draft.jobId] });
     await navigate(`/jobs/${draft.jobId}/${to}`);
   };
   const release = useMutation({
@@ -60,7 +59,7 @@ export function DraftBar({
   });
   const putAway = useMutation({
     mutationFn: () => given(api.DELETE('/api/drafts/{id}', { params: { path: { id: draft.id } } })),
-    onSuccess: () => done('draft'),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['draft', draft.jobId] }),
   });
   return (
     <div className="border-b border-line">

@@ -12,7 +12,9 @@ export function DraftPage() {
   const drafts = useQuery({
     queryKey: ['draft', job.id],
     queryFn: () => given(api.GET('/api/jobs/{id}/draft', { params: { path: { id: job.id } } })),
+    // Fetched anew each time: what is in hand begins from it, and only from it.
     staleTime: Infinity,
+    gcTime: 0,
   });
   if (drafts.isPending) return <Loading what="the draft" />;
   if (drafts.isError) return <ErrorNotice error={drafts.error} />;

@@ -1,4 +1,3 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useReducer, useRef } from 'react';
 import { api, given, Refused, type Problem, type Schemas } from '../../api/client';
 import type { LoomFile } from './document';
@@ -82,7 +81,6 @@ function reduce(state: State, act: Act): State {
 
 /** A draft in hand: every change is sent at once, one request at a time, and shown as saved only when the server has said so. */
 export function useDraft(draft: Schemas['DraftView']) {
-  const client = useQueryClient();
   const [state, act] = useReducer(reduce, {
     file: draft.document as LoomFile,
     past: [],
@@ -142,9 +140,6 @@ export function useDraft(draft: Schemas['DraftView']) {
     window.addEventListener('beforeunload', hold);
     return () => window.removeEventListener('beforeunload', hold);
   }, [state.keeping]);
-  // Coming back to the page must show what was last kept, not what was there at first.
-  useEffect(() => () => client.removeQueries({ queryKey: ['draft', draft.jobId] }), [client, draft.jobId]);
-
   return {
     ...state,
     change: useCallback((file: LoomFile, together?: string) => act({ do: 'change', file, together }), []),

@@ -126,7 +126,7 @@ function useLiveJob(id: number) {
     stream.addEventListener('changed', () => {
       due ??= setTimeout(() => {
         due = undefined;
-        for (const of of ['bench', 'job', 'faults', 'handover', 'revisions'])
+        for (const of of ['bench', 'job', 'faults', 'handover', 'revisions', 'draft-note'])
           void client.invalidateQueries({ queryKey: [of, id] });
       }, 500);
     });

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type DragEvent } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { api, given, sendFile, type Schemas } from '../../api/client';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
@@ -62,6 +62,15 @@ export function ImportPage() {
             : 'JSON (wise-loom/loom), XLSX, CSV or a ZIP of CSV files, at most 8 MB. Nothing is stored by looking.'}
         </p>
       </div>
+      {!look.data && (
+        <p className="text-center">
+          Or{' '}
+          <Link className="underline" to={`/jobs/${job.id}/draft`}>
+            enter it by hand
+          </Link>
+          , from the loom on the table or from pasted rows.
+        </p>
+      )}
       <ErrorNotice error={look.error} />
       {look.data && <Preview key={look.submittedAt} name={name} preview={look.data} />}
     </div>

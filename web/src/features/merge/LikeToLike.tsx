@@ -13,7 +13,7 @@ const trusts: Record<Schemas['MatchTrust'], string> = {
 };
 
 /** Each line of the left with the partner that is proposed: accepted, refused or chosen by one key. Nothing is joined without a person. */
-export function LikeToLike({ view, busy, onDecide }: { view: View; busy: boolean; onDecide: (d: Decisions) => void }) {
+export function LikeToLike({ view, onDecide }: { view: View; onDecide: (d: Decisions) => void }) {
   const d = view.decisions;
   const rights = new Map(view.right.map((l) => [l.place, l]));
   const lefts = new Map(view.left.map((l) => [l.place, l]));
@@ -35,7 +35,7 @@ export function LikeToLike({ view, busy, onDecide }: { view: View; busy: boolean
   const here = open[index];
   const candidates = here?.candidates.filter((c) => !used.has(c.place) && !refused(d, here.place, c.place)) ?? [];
   const accept = (right: string | undefined) => {
-    if (!here || !right || busy) return;
+    if (!here || !right) return;
     setAt(open[index + 1]?.place ?? open[index - 1]?.place ?? '');
     onDecide({
       ...d,
@@ -44,7 +44,7 @@ export function LikeToLike({ view, busy, onDecide }: { view: View; busy: boolean
     });
   };
   const refuse = () => {
-    if (!here || busy) return;
+    if (!here) return;
     setAt(open[index + 1]?.place ?? open[index - 1]?.place ?? '');
     onDecide({ ...d, apart: [...d.apart, ...candidates.map((c) => ({ left: here.place, right: c.place }))] });
   };
@@ -75,7 +75,6 @@ export function LikeToLike({ view, busy, onDecide }: { view: View; busy: boolean
                   pairs: [...d.pairs, ...sure.map((p) => ({ left: p.place, right: p.proposed ?? '' }))],
                 })
               }
-              disabled={busy}
             >
               Accept these {sure.length}
             </Button>
@@ -97,7 +96,6 @@ export function LikeToLike({ view, busy, onDecide }: { view: View; busy: boolean
                   <button
                     type="button"
                     onClick={() => accept(c.place)}
-                    disabled={busy}
                     className={`grid min-h-12 w-full cursor-pointer grid-cols-[auto_1fr_auto] items-center gap-3 border-2 px-3 py-1 text-left ${i === 0 ? 'border-copper bg-well' : 'border-edge bg-paper'}`}
                   >
                     <Key>{i === 0 ? 'Enter' : i + 1}</Key>
@@ -112,7 +110,7 @@ export function LikeToLike({ view, busy, onDecide }: { view: View; busy: boolean
                 </li>
               ))}
             </ol>
-            <Button onClick={refuse} disabled={busy}>
+            <Button onClick={refuse}>
               None of these <Key>Backspace</Key>
             </Button>
           </div>

@@ -36,19 +36,26 @@ export function MergePage() {
 function Steps({ view }: { view: View }) {
   const client = useQueryClient();
   const [stage, setStage] = useState(view.work.length > 0 ? 2 : 0);
-  const store = (now: View) => client.setQueryData(['merge', view.id], now);
+  const key = ['merge', view.id];
+  const store = (now: View) => client.setQueryData(key, now);
   const decide = useMutation({
     mutationFn: (body: Decisions) =>
       given(
         api.PUT('/api/merges/{id}/decisions', {
           params: { path: { id: view.id } },
-          headers: { 'If-Match': `"${view.version}"` },
+          headers: { 'If-Match': `"${client.getQueryData<View>(key)?.version ?? view.version}"` },
           body,
         }),
       ),
-    // One after the other: a key pressed twice must not overtake itself.
+    // Drawn at once, so that a key pressed at the next line means the next line; sent one after the other.
     scope: { id: `merge ${view.id}` },
-    onSuccess: store,
+    mutationKey: key,
+    onMutate: (decisions) => client.setQueryData<View>(key, (now) => now && { ...now, decisions }),
+    onSuccess: (now) =>
+      client.setQueryData<View>(key, (shown) =>
+        shown && client.isMutating({ mutationKey: key }) > 1 ? { ...now, decisions: shown.decisions } : now,
+      ),
+    onError: () => client.invalidateQueries({ queryKey: key }),
   });
   const overtaken = decide.error instanceof Refused && decide.error.status === 412;
   const { progress } = view;
@@ -97,8 +104,8 @@ function Steps({ view }: { view: View }) {
       ) : (
         <ErrorNotice error={decide.error} />
       )}
-      {stage === 0 && <LikeToLike view={view} busy={decide.isPending} onDecide={(d) => decide.mutate(d)} />}
-      {stage === 1 && <Rest view={view} busy={decide.isPending} onDecide={(d) => decide.mutate(d)} />}
+      {stage === 0 && <LikeToLike view={view} onDecide={(d) => decide.mutate(d)} />}
+      {stage === 1 && <Rest view={view} onDecide={(d) => decide.mutate(d)} />}
       {stage === 2 && <WorkList view={view} onStored={store} />}
       <p>
         <Link className="underline" to="/merges">

@@ -17,7 +17,7 @@ const rightChoices: [What, string][] = [
 ];
 
 /** What only one side has: a decision for each line, or for all that are still open. */
-export function Rest({ view, busy, onDecide }: { view: View; busy: boolean; onDecide: (d: Decisions) => void }) {
+export function Rest({ view, onDecide }: { view: View; onDecide: (d: Decisions) => void }) {
   const d = view.decisions;
   const pairedLeft = new Set(d.pairs.map((p) => p.left));
   const pairedRight = new Set(d.pairs.map((p) => p.right));
@@ -29,7 +29,6 @@ export function Rest({ view, busy, onDecide }: { view: View; busy: boolean; onDe
         others={view.right.filter((l) => !pairedRight.has(l.place))}
         choices={leftChoices}
         made={d.left}
-        busy={busy}
         onMade={(left) => onDecide({ ...d, left })}
         onJoin={(left, right) =>
           onDecide({
@@ -46,7 +45,6 @@ export function Rest({ view, busy, onDecide }: { view: View; busy: boolean; onDe
         others={[]}
         choices={rightChoices}
         made={d.right}
-        busy={busy}
         onMade={(right) => onDecide({ ...d, right })}
       />
     </div>
@@ -59,7 +57,6 @@ function Half({
   others,
   choices,
   made,
-  busy,
   onMade,
   onJoin,
 }: {
@@ -68,7 +65,6 @@ function Half({
   others: readonly Schemas['MergeLine'][];
   choices: readonly [What, string][];
   made: readonly Schemas['LonelyView'][];
-  busy: boolean;
   onMade: (made: Schemas['LonelyView'][]) => void;
   onJoin?: (left: string, right: string) => void;
 }) {
@@ -95,7 +91,7 @@ function Half({
         {choices.slice(0, 1).map(([what, label]) => (
           <Button
             key={what}
-            disabled={open.length === 0 || busy}
+            disabled={open.length === 0}
             onClick={() => onMade([...made, ...open.map((l) => ({ place: l.place, decision: what }))])}
           >
             All open: {label.toLowerCase()}

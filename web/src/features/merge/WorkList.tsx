@@ -34,7 +34,11 @@ export function WorkList({ view, onStored }: { view: View; onStored: (view: View
       given(
         api.POST('/api/merges/{id}/ticks', { params: { path: { id: view.id } }, body: { key: uuidv7(), item, done } }),
       ),
+    scope: { id: `ticks ${view.id}` },
+    onMutate: ({ item, done }) =>
+      onStored({ ...view, work: view.work.map((w) => (w.key === item ? { ...w, done } : w)) }),
     onSuccess: onStored,
+    onError: () => client.invalidateQueries({ queryKey: ['merge', view.id] }),
   });
   const open = view.progress.likeOpen + view.progress.lonelyOpen;
   return (

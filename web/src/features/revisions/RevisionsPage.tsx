@@ -16,7 +16,7 @@ export function RevisionsPage() {
     queryFn: () => given(api.GET('/api/jobs/{id}/revisions', { params: { path: { id: job.id } } })),
   });
   const draft = useQuery({
-    queryKey: ['draft', job.id],
+    queryKey: ['draft-note', job.id],
     queryFn: () => given(api.GET('/api/jobs/{id}/draft', { params: { path: { id: job.id } } })),
   });
   const all = revisions.data ?? [];
