@@ -127,6 +127,14 @@ public sealed class Visitor
         return SendAsync(HttpMethod.Post, $"/api/jobs/{job}/loom", content);
     }
 
+    /// <summary>Sends a file as it is.</summary>
+    public Task<HttpResponseMessage> SendFileAsync(string path, byte[] file)
+    {
+        var content = new ByteArrayContent(file);
+        content.Headers.ContentType = new("application/octet-stream");
+        return SendAsync(HttpMethod.Post, path, content);
+    }
+
     /// <summary>Opens an answer that goes on for as long as one listens.</summary>
     public Task<Stream> OpenAsync(string path) => client.GetStreamAsync(new Uri(path, UriKind.Relative), Cancel);
 

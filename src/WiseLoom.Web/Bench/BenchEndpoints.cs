@@ -109,14 +109,19 @@ internal static class BenchEndpoints
 
     /// <summary>What a run started now would carry over from an earlier revision.</summary>
     private static async Task<Results<Ok<CarryView>, ProblemHttpResult>> CarryAsync(
-        long id, long meterId, Isolation isolation, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, CancellationToken cancel)
+        long id, long meterId, string isolation, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, CancellationToken cancel)
     {
+        if (!Enum.TryParse<Isolation>(isolation, ignoreCase: true, out var way))
+        {
+            return Refusal.Field("/isolation", "Write thorough or neighbours.");
+        }
+
         if (await jobs.FindAsync(id, cancel) is not { RevisionId: { } revision } || await looms.FindAsync(revision, cancel) is not { } loom || await meters.FindAsync(meterId, cancel) is not { } meter)
         {
             return Refusal.NotFound("job with a loom, or meter");
         }
 
-        var plan = Planner.Plan(loom, meter.Describe(), isolation);
+        var plan = Planner.Plan(loom, meter.Describe(), way);
         return TypedResults.Ok(await carry.ForAsync(id, revision, loom, plan, cancel) is { } proof
             ? new CarryView(proof.From, proof.Steps.Count, plan.Steps.Length, proof.Reasons)
             : new CarryView(null, 0, plan.Steps.Length, []));
