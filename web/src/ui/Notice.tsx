@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { Refused } from '../api/client';
+import { Scroll } from './Scroll';
 
 /** Something that must be seen: what happened, what was kept, what to do. */
 export function Notice({ tone, children }: { tone: 'wrong' | 'mind' | 'good'; children: ReactNode }) {
@@ -21,14 +22,16 @@ export function ErrorNotice({ error }: { error: unknown }) {
         {refused ? refused.message : 'The server does not answer. What you entered is still here; try again.'}
       </p>
       {refused && refused.problems.length > 0 && (
-        <ol className="mt-2 max-h-96 space-y-1 overflow-y-auto" aria-label="Problems">
-          {refused.problems.map((p, i) => (
-            <li key={i} className="grid grid-cols-[minmax(10rem,auto)_1fr] gap-4 border-t border-line pt-1">
-              <code className="font-mono text-sm text-soft">{p.at || 'whole file'}</code>
-              <span>{p.message}</span>
-            </li>
-          ))}
-        </ol>
+        <Scroll label="All problems" className="mt-2 max-h-96">
+          <ol className="space-y-1" aria-label="Problems">
+            {refused.problems.map((p, i) => (
+              <li key={i} className="grid grid-cols-[minmax(10rem,auto)_1fr] gap-4 border-t border-line pt-1">
+                <code className="font-mono text-sm text-soft">{p.at || 'whole file'}</code>
+                <span>{p.message}</span>
+              </li>
+            ))}
+          </ol>
+        </Scroll>
       )}
     </Notice>
   );

@@ -5,6 +5,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { PinoutSelect, usePinouts } from './PinoutSelect';
+import { Scroll } from '../../ui/Scroll';
 
 const kinds: [Schemas['ComparedKind'], string][] = [
   ['moved', 'moved'],
@@ -92,7 +93,7 @@ function Compared({ view }: { view: Schemas['CompareView'] }) {
             className="min-h-11 w-64 border-2 border-edge bg-card px-3"
           />
         </div>
-        <div className="max-h-[34rem] overflow-auto border-2 border-edge bg-card">
+        <Scroll label="Compared functions" className="max-h-[34rem] border-2 border-edge bg-card">
           <table className="w-full text-left text-[0.95rem]">
             <thead className="sticky top-0 bg-well text-soft">
               <tr>
@@ -118,16 +119,18 @@ function Compared({ view }: { view: Schemas['CompareView'] }) {
             </tbody>
           </table>
           {lines.length === 0 && <p className="p-6 text-center text-soft">Nothing of the chosen kinds.</p>}
-        </div>
+        </Scroll>
       </section>
       {view.changes.length > 0 && (
         <section aria-label="Everything that differs">
           <h2 className="mb-1 text-xl font-bold">Everything that differs between the two looms</h2>
-          <ul className="max-h-80 list-disc overflow-y-auto pl-6">
-            {view.changes.map((c, i) => (
-              <li key={i}>{c.sentence}</li>
-            ))}
-          </ul>
+          <Scroll label="All changes" className="max-h-80">
+            <ul className="list-disc pl-6">
+              {view.changes.map((c, i) => (
+                <li key={i}>{c.sentence}</li>
+              ))}
+            </ul>
+          </Scroll>
         </section>
       )}
     </>
@@ -174,22 +177,24 @@ function Twins({ twins }: { twins: readonly Schemas['FalseTwin'][] }) {
               {t.family}; at worst {levels[t.worst]}
             </span>
           </summary>
-          <ul className="mt-2 max-h-72 overflow-y-auto">
-            {t.pins.map((p) => (
-              <li
-                key={p.cavity}
-                className="grid grid-cols-[4rem_minmax(0,1fr)_minmax(0,1.5fr)] gap-3 border-t border-line py-1"
-              >
-                <span className="font-mono font-bold">{p.cavity}</span>
-                <span>
-                  {p.left} <span className="text-soft">against</span> {p.right}
-                </span>
-                <span className={p.damage.level === 'no-function' ? 'text-soft' : 'font-bold text-fail'}>
-                  {p.damage.sentence}
-                </span>
-              </li>
-            ))}
-          </ul>
+          <Scroll label={`Cavities of ${t.left} and ${t.right}`} className="mt-2 max-h-72">
+            <ul>
+              {t.pins.map((p) => (
+                <li
+                  key={p.cavity}
+                  className="grid grid-cols-[4rem_minmax(0,1fr)_minmax(0,1.5fr)] gap-3 border-t border-line py-1"
+                >
+                  <span className="font-mono font-bold">{p.cavity}</span>
+                  <span>
+                    {p.left} <span className="text-soft">against</span> {p.right}
+                  </span>
+                  <span className={p.damage.level === 'no-function' ? 'text-soft' : 'font-bold text-fail'}>
+                    {p.damage.sentence}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </Scroll>
         </details>
       ))}
     </section>

@@ -11,6 +11,7 @@ import { ReadLines } from './ReadLines';
 import { SheetEditor } from './SheetEditor';
 import { Trust } from './Trust';
 import { sources, ways } from './words';
+import { Scroll } from '../../ui/Scroll';
 
 /** One sheet: its plugs and lines, who vouches for which, and the ways on: change it, work down loose wires. */
 export function SheetPage() {
@@ -79,14 +80,16 @@ function Changing({ sheet, onDone }: { sheet: Schemas['SheetView']; onDone: () =
             {theirs.data.changedBy} changed this sheet in the meantime. Nothing of yours was stored, and nothing is
             lost:
           </p>
-          <ul className="my-2 max-h-40 list-disc overflow-y-auto pl-6">
-            {differences(
-              theirs.data.lines.map((l) => l.line),
-              body.lines,
-            ).map((d) => (
-              <li key={d}>{d}</li>
-            ))}
-          </ul>
+          <Scroll label="Differences" className="my-2 max-h-40">
+            <ul className="list-disc pl-6">
+              {differences(
+                theirs.data.lines.map((l) => l.line),
+                body.lines,
+              ).map((d) => (
+                <li key={d}>{d}</li>
+              ))}
+            </ul>
+          </Scroll>
           <div className="flex flex-wrap gap-3">
             <Button
               onClick={() => {

@@ -5,6 +5,7 @@ import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Sheet } from '../../ui/Sheet';
 import type { LoomFile } from './document';
 import type { DraftInHand } from './useDraft';
+import { Scroll } from '../../ui/Scroll';
 
 /** Somebody else stored a change first: both sides are shown, and nothing is lost until a person has chosen. */
 export function Conflict({ hand }: { hand: DraftInHand }) {
@@ -65,11 +66,13 @@ function Changes({ title, changes }: { title: string; changes: readonly Schemas[
       {changes.length === 0 ? (
         <p className="text-soft">Nothing.</p>
       ) : (
-        <ul className="max-h-40 list-disc overflow-y-auto pl-6">
-          {changes.slice(0, 200).map((c, i) => (
-            <li key={i}>{c.sentence}</li>
-          ))}
-        </ul>
+        <Scroll label={title} className="max-h-40">
+          <ul className="list-disc pl-6">
+            {changes.slice(0, 200).map((c, i) => (
+              <li key={i}>{c.sentence}</li>
+            ))}
+          </ul>
+        </Scroll>
       )}
     </section>
   );

@@ -1,5 +1,6 @@
 import type { Problem } from '../../api/client';
 import { lists, type ListName } from './document';
+import { Scroll } from '../../ui/Scroll';
 
 /** What keeps the draft from release, each leading to its table; what is only doubtful below. */
 export function ProblemList({
@@ -22,16 +23,18 @@ export function ProblemList({
         </b>
         {warnings.length > 0 && <span className="text-soft">, {warnings.length} to think about</span>}
       </summary>
-      <ul aria-label="Problems of the draft" className="max-h-40 overflow-y-auto pb-1 text-sm">
-        {[...problems.map((p) => ({ ...p, grave: true })), ...warnings.map((p) => ({ ...p, grave: false }))]
-          .slice(0, 300)
-          .map((p, i) => (
-            <li key={i} className="flex gap-3 border-t border-line py-0.5">
-              <Place at={p.at} onGo={onGo} />
-              <span className={p.grave ? '' : 'text-soft'}>{p.message}</span>
-            </li>
-          ))}
-      </ul>
+      <Scroll label="All problems" className="max-h-40">
+        <ul aria-label="Problems of the draft" className="pb-1 text-sm">
+          {[...problems.map((p) => ({ ...p, grave: true })), ...warnings.map((p) => ({ ...p, grave: false }))]
+            .slice(0, 300)
+            .map((p, i) => (
+              <li key={i} className="flex gap-3 border-t border-line py-0.5">
+                <Place at={p.at} onGo={onGo} />
+                <span className={p.grave ? '' : 'text-soft'}>{p.message}</span>
+              </li>
+            ))}
+        </ul>
+      </Scroll>
     </details>
   );
 }

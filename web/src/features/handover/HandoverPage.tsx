@@ -5,6 +5,7 @@ import { Button, Field, TextArea } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { Holds } from '../faults/Holds';
 import { useJob } from '../jobs/JobShell';
+import { Scroll } from '../../ui/Scroll';
 
 /** What stands against release, signing, and the packs that went out. */
 export function HandoverPage() {
@@ -25,11 +26,13 @@ export function HandoverPage() {
             <h2 id="open" className="mb-1 text-lg font-bold">
               The pack will say that this was not tested
             </h2>
-            <ul className="max-h-72 list-disc space-y-1 overflow-y-auto pl-6">
-              {notProven.map((line) => (
-                <li key={line}>{line}</li>
-              ))}
-            </ul>
+            <Scroll label="What is not proven" className="max-h-72">
+              <ul className="list-disc space-y-1 pl-6">
+                {notProven.map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+              </ul>
+            </Scroll>
           </section>
         )}
         {pdfNote && <Notice tone="mind">{pdfNote}</Notice>}

@@ -5,6 +5,7 @@ import { api, given, sendFile, type Schemas } from '../../api/client';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
+import { Scroll } from '../../ui/Scroll';
 
 /** Brings a file into a job: what it would change is shown first; it is taken whole, or every problem is listed at its place. */
 export function ImportPage() {
@@ -119,25 +120,29 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
               : 'The file cannot be read as it is.'}{' '}
             Nothing was stored.
           </p>
-          <ol className="mt-2 max-h-96 space-y-1 overflow-y-auto" aria-label="Problems">
-            {preview.problems.map((p, i) => (
-              <li key={i} className="grid grid-cols-[minmax(10rem,auto)_1fr] gap-4 border-t border-line pt-1">
-                <code className="font-mono text-sm text-soft">{p.at || 'whole file'}</code>
-                <span>{p.message}</span>
-              </li>
-            ))}
-          </ol>
+          <Scroll label="All problems" className="mt-2 max-h-96">
+            <ol className="space-y-1" aria-label="Problems">
+              {preview.problems.map((p, i) => (
+                <li key={i} className="grid grid-cols-[minmax(10rem,auto)_1fr] gap-4 border-t border-line pt-1">
+                  <code className="font-mono text-sm text-soft">{p.at || 'whole file'}</code>
+                  <span>{p.message}</span>
+                </li>
+              ))}
+            </ol>
+          </Scroll>
         </Notice>
       )}
       {sound && (
         <Notice tone="good">
           <p className="font-bold">The file reads without a problem.</p>
           {preview.warnings.length > 0 && (
-            <ul className="mt-1 max-h-32 list-disc overflow-y-auto pl-6">
-              {preview.warnings.map((w, i) => (
-                <li key={i}>{w.message}</li>
-              ))}
-            </ul>
+            <Scroll label="Doubtful things" className="mt-1 max-h-32">
+              <ul className="list-disc pl-6">
+                {preview.warnings.map((w, i) => (
+                  <li key={i}>{w.message}</li>
+                ))}
+              </ul>
+            </Scroll>
           )}
         </Notice>
       )}
@@ -174,14 +179,16 @@ function Changes({ changes, first }: { changes: readonly Schemas['LoomChange'][]
           ? 'Nothing would change'
           : `What would change: ${lists.map((l) => `${changes.filter((c) => c.list === l).length} in ${l}`).join(', ')}`}
       </summary>
-      <ul aria-label="Changes" className="mt-2 max-h-96 overflow-y-auto">
-        {changes.slice(0, 500).map((c, i) => (
-          <li key={i} className="grid grid-cols-[7rem_1fr] gap-3 border-t border-line py-0.5">
-            <span className="font-bold">{c.kind}</span>
-            {c.sentence}
-          </li>
-        ))}
-      </ul>
+      <Scroll label="All changes" className="mt-2 max-h-96">
+        <ul aria-label="Changes">
+          {changes.slice(0, 500).map((c, i) => (
+            <li key={i} className="grid grid-cols-[7rem_1fr] gap-3 border-t border-line py-0.5">
+              <span className="font-bold">{c.kind}</span>
+              {c.sentence}
+            </li>
+          ))}
+        </ul>
+      </Scroll>
       {changes.length > 500 && <p className="text-soft">and {changes.length - 500} more</p>}
     </details>
   );

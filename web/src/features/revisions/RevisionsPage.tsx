@@ -5,6 +5,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { ButtonLink, Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
+import { Scroll } from '../../ui/Scroll';
 
 const states: Record<string, string> = { released: 'released', superseded: 'superseded' };
 
@@ -127,14 +128,16 @@ function Between({ revisions }: { revisions: readonly Schemas['RevisionView'][] 
           <p className="text-soft">
             {changes.data.changes.length === 0 ? 'Nothing differs.' : `${changes.data.changes.length} changes.`}
           </p>
-          <ul aria-label="Changes" className="max-h-[30rem] overflow-y-auto border-2 border-edge bg-card">
-            {changes.data.changes.map((c, i) => (
-              <li key={i} className="grid grid-cols-[7rem_1fr] gap-3 border-b border-line px-3 py-1">
-                <span className="font-bold">{c.kind}</span>
-                {c.sentence}
-              </li>
-            ))}
-          </ul>
+          <Scroll label="All changes" className="max-h-[30rem] border-2 border-edge bg-card">
+            <ul aria-label="Changes">
+              {changes.data.changes.map((c, i) => (
+                <li key={i} className="grid grid-cols-[7rem_1fr] gap-3 border-b border-line px-3 py-1">
+                  <span className="font-bold">{c.kind}</span>
+                  {c.sentence}
+                </li>
+              ))}
+            </ul>
+          </Scroll>
         </>
       )}
     </section>
