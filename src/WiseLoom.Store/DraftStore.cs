@@ -37,13 +37,14 @@ public sealed class DraftStore(NpgsqlDataSource source)
             .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
 
     /// <summary>Stores what a draft says now, when nobody else has since.</summary>
+    /// <param name="document">The file, UTF-8.</param>
     /// <returns>False when it is no longer at <paramref name="version"/>, or closed.</returns>
-    public async Task<bool> WriteAsync(long id, int version, string document, Guid by, CancellationToken cancel) =>
+    public async Task<bool> WriteAsync(long id, int version, byte[] document, Guid by, CancellationToken cancel) =>
         await new Sql(source, """
             update drafts set document = @document, version = version + 1, changed_by = @by, changed_at = now()
             where id = @id and version = @version and closed is null
             """)
-            .With("id", id).With("version", version).With("document", document).With("by", by).RunAsync(cancel).ConfigureAwait(false) == 1;
+            .With("id", id).With("version", version).With("document", document, NpgsqlTypes.NpgsqlDbType.Text).With("by", by).RunAsync(cancel).ConfigureAwait(false) == 1;
 
     /// <summary>Puts an open draft away, or takes it out again.</summary>
     /// <returns>False when it is not in that state, or another draft is open.</returns>

@@ -31,7 +31,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSinglet
     .AddSingleton<FaultStore>().AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<BenchLibrary>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>()
-    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DemoBook>();
+    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftDesk>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterLine>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobBell>().AddHostedService(s => s.GetRequiredService<JobBell>());

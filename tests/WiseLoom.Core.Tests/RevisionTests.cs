@@ -206,4 +206,29 @@ public sealed class RevisionTests
 
     [Fact]
     public void A_name_that_is_taken_is_passed_over() => RevisionName.After("A", ["B", "C"]).ShouldBe("D");
+
+    [Fact]
+    public void A_changed_row_is_put_in_its_place_and_nothing_else_moves() => Gen.Select(Gen.Int[0, 6], Gen.Int[0, 200]).Array[1, 5].Sample(places =>
+    {
+        var expected = Fan;
+        var edits = new List<RowEdit>();
+        foreach (var (list, any) in places.DistinctBy(p => (p.Item1, p.Item2 % Fan[LoomDocument.Lists[p.Item1].Field]!.AsArray().Count)))
+        {
+            var field = LoomDocument.Lists[list].Field;
+            var index = any % Fan[field]!.AsArray().Count;
+            expected[field]![index] = new JsonObject { ["id"] = "é \" new", ["n"] = index };
+            edits.Add(new(field, index, System.Text.Json.JsonSerializer.SerializeToElement(expected[field]![index])));
+        }
+
+        var edited = RowEdits.Apply(Looms.DemoFile("frost-fan.json"), edits).ShouldNotBeNull();
+        JsonNode.DeepEquals(JsonNode.Parse(edited), expected).ShouldBeTrue();
+    }, iter: 60);
+
+    [Theory]
+    [InlineData("wires", 9999)]
+    [InlineData("wires", -1)]
+    [InlineData("nothing", 0)]
+    [InlineData("loom", 0)]
+    public void A_row_that_is_not_there_is_not_put_anywhere(string list, int index) =>
+        RowEdits.Apply(Looms.DemoFile("frost-fan.json"), [new(list, index, default)]).ShouldBeNull();
 }

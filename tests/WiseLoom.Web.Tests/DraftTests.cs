@@ -33,7 +33,8 @@ public sealed class DraftTests(Shop shop)
         stored.GetProperty("problems")[0].GetProperty("at").GetString().ShouldBe("/wires/0/lengthMm");
         var id = draft.GetProperty("id").GetInt64();
         (await visitor.SendAsync(HttpMethod.Post, $"/api/drafts/{id}/release", null, "\"2\"")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        (await visitor.ReadAsync($"/api/drafts/{id}/loom")).GetProperty("connectors").GetArrayLength().ShouldBe(2);
+        (await visitor.ReadAsync($"/api/drafts/{id}/stem")).GetProperty("stem").GetProperty("tags").GetArrayLength().ShouldBe(2);
+        (await visitor.ReadAsync($"/api/drafts/{id}/plugs?of=B,NOBODY"))[0].GetProperty("ref").GetString().ShouldBe("B");
 
         document["wires"]![0]!["lengthMm"] = 1234;
         (await WriteAsync(visitor, draft, document, 2)).EnsureSuccessStatusCode();
@@ -62,6 +63,24 @@ public sealed class DraftTests(Shop shop)
         var together = both.GetProperty("together").GetProperty("wires");
         (together[0].GetProperty("colour").GetString(), together[1].GetProperty("colour").GetString()).ShouldBe(("RD", "BU"));
         both.GetProperty("clashes").GetArrayLength().ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task A_changed_row_alone_is_enough_and_a_row_that_is_not_there_is_refused()
+    {
+        var visitor = await shop.TechnicianAsync();
+        var draft = await OpenAsync(visitor, await visitor.JobWithLoomAsync(ImportTests.Small));
+        var path = $"/api/drafts/{draft.GetProperty("id").GetInt64()}";
+        Task<HttpResponseMessage> EditAsync(int index, string colour, int version) => visitor.SendAsync(
+            HttpMethod.Patch, path, JsonContent.Create(new { rows = new[] { new { list = "wires", index, row = new { id = "W1", from = "A:1", to = "B:1", mm2 = 0.5, lengthMm = 1000, colour } } } }), $"\"{version}\"");
+
+        (await Visitor.BodyAsync(await EditAsync(0, "RD", 1), "edit")).GetProperty("problems").GetArrayLength().ShouldBe(0);
+        (await Visitor.BodyAsync(await EditAsync(0, "PUCE", 2), "edit")).GetProperty("problems")[0].GetProperty("at").GetString().ShouldBe("/wires/0/colour");
+        (await EditAsync(0, "BU", 2)).StatusCode.ShouldBe(HttpStatusCode.PreconditionFailed);
+        (await Problems.OfAsync(await EditAsync(7, "BU", 3))).ShouldHaveSingleItem().At.ShouldBe("/rows");
+        var now = (await visitor.ReadAsync($"/api/jobs/{draft.GetProperty("jobId").GetInt64()}/draft")).GetProperty("open");
+        Document(now)["wires"]![0]!["colour"]!.GetValue<string>().ShouldBe("PUCE");
+        Document(now)["loom"]!["owner"]!.GetValue<string>().ShouldBe("kept as it is");
     }
 
     [Fact]
@@ -146,7 +165,7 @@ public sealed class DraftTests(Shop shop)
     [InlineData("/api/revisions/1/faces/NOBODY.svg")]
     [InlineData("/api/runs/999999/readings.csv")]
     [InlineData("/api/revisions/1/changes?since=999999")]
-    [InlineData("/api/drafts/999999/loom")]
+    [InlineData("/api/drafts/999999/stem")]
     [InlineData("/api/merges/999999")]
     public async Task What_is_not_there_is_said_so(string path) => (await (await shop.TechnicianAsync()).GetAsync(path)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
 

@@ -42,13 +42,15 @@ public sealed record WalkStop(
     /// <summary>All connectors in walking order.</summary>
     /// <param name="ambientC">Temperature that the expected values hold for, degrees Celsius.</param>
     /// <param name="withReadings">Whether each pin says what it should read; it takes solving every net.</param>
-    public static ImmutableArray<WalkStop> Of(Loom loom, double ambientC, bool withReadings = true)
+    /// <param name="only">Refs of the connectors to give; null for all. Each keeps its number in the walk.</param>
+    public static ImmutableArray<WalkStop> Of(Loom loom, double ambientC, bool withReadings = true, IReadOnlyCollection<string>? only = null)
     {
         var tree = new TrunkTree(loom);
         var table = ExpectationTable.For(loom, ambientC);
         var survey = new Survey(loom, table);
-        return [.. tree.WalkingOrder().Select((connector, i) =>
+        return [.. tree.WalkingOrder().Select((c, i) => (c, i)).Where(x => only?.Contains(x.c.Ref) != false).Select(x =>
         {
+            var (connector, i) = x;
             var place = tree.Place(connector);
             return new WalkStop(
                 i + 1,

@@ -11,12 +11,14 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
     public void Wrong(string field, string message) =>
         problems.Add(new(field.Length == 0 ? At : $"{At}/{Escape(field)}", message));
 
-    public bool Has(string field) => element.TryGetProperty(field, out var value) && value.ValueKind != JsonValueKind.Null;
+    public bool Has(string field) => Find(field, out _);
+
+    private bool Find(string field, out JsonElement value) => element.TryGetProperty(field, out value) && value.ValueKind != JsonValueKind.Null;
 
     /// <summary>A text without control characters; null when absent, or wrong (then reported).</summary>
     public string? Text(string field, bool required = false, int longest = 400)
     {
-        if (!Has(field))
+        if (!Find(field, out var value))
         {
             if (required)
             {
@@ -26,7 +28,6 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
             return null;
         }
 
-        var value = element.GetProperty(field);
         if (value.ValueKind != JsonValueKind.String)
         {
             Wrong(field, $"This is {Describe(value)}; a text in quotation marks is needed.");
@@ -76,7 +77,7 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
     /// <summary>A finite number between two bounds; null when absent or wrong (then reported).</summary>
     public double? Number(string field, double least, double most, bool required = false, string unit = "")
     {
-        if (!Has(field))
+        if (!Find(field, out var value))
         {
             if (required)
             {
@@ -86,13 +87,13 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
             return null;
         }
 
-        return NumberOf(element.GetProperty(field), $"{At}/{Escape(field)}", least, most, unit);
+        return NumberOf(value, $"{At}/{Escape(field)}", least, most, unit);
     }
 
     /// <summary>A resistance range given as one number or as <c>{min, nominal, max}</c>, multiplied by <paramref name="scale"/>.</summary>
     public OhmRange? Range(string field, double scale, string unit, bool required = false)
     {
-        if (!Has(field))
+        if (!Find(field, out var value))
         {
             if (required)
             {
@@ -102,7 +103,6 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
             return null;
         }
 
-        var value = element.GetProperty(field);
         var place = $"{At}/{Escape(field)}";
         if (value.ValueKind == JsonValueKind.Number)
         {
@@ -135,12 +135,11 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
 
     public bool? Flag(string field)
     {
-        if (!Has(field))
+        if (!Find(field, out var value))
         {
             return null;
         }
 
-        var value = element.GetProperty(field);
         if (value.ValueKind is JsonValueKind.True or JsonValueKind.False)
         {
             return value.GetBoolean();
@@ -152,11 +151,11 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
 
     /// <summary>The text of a field without any check; null when it is absent or no text.</summary>
     public string? TextOrNull(string field) =>
-        Has(field) && element.GetProperty(field) is { ValueKind: JsonValueKind.String } value ? value.GetString() : null;
+        Find(field, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString() : null;
 
     /// <summary>An object one level down; null when absent or no object.</summary>
     public JsonPlace? Object(string field) =>
-        Has(field) && element.GetProperty(field) is { ValueKind: JsonValueKind.Object } value
+        Find(field, out var value) && value.ValueKind == JsonValueKind.Object
             ? new JsonPlace(value, $"{At}/{Escape(field)}", problems)
             : null;
 
@@ -200,12 +199,11 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
     /// <summary>The raw entries of a list with their places; empty when absent or no list (then reported).</summary>
     public IEnumerable<(JsonElement Value, string At)> Items(string field)
     {
-        if (!Has(field))
+        if (!Find(field, out var value))
         {
             return [];
         }
 
-        var value = element.GetProperty(field);
         if (value.ValueKind != JsonValueKind.Array)
         {
             Wrong(field, $"This is {Describe(value)}; a list in square brackets is needed.");
@@ -219,12 +217,11 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
     /// <summary>The fields of an object with their places; empty when absent or no object (then reported).</summary>
     public IEnumerable<(string Name, JsonElement Value, string At)> Fields(string field)
     {
-        if (!Has(field))
+        if (!Find(field, out var value))
         {
             return [];
         }
 
-        var value = element.GetProperty(field);
         if (value.ValueKind != JsonValueKind.Object)
         {
             Wrong(field, $"This is {Describe(value)}; an object in braces is needed.");

@@ -21,21 +21,8 @@ public static class LoomReader
             return Failed(problems);
         }
 
-        using var document = JsonText.Parse(utf8, problems);
-        if (document is null)
-        {
-            return Failed(problems);
-        }
-
-        if (document.RootElement.ValueKind != JsonValueKind.Object)
-        {
-            problems.Add(new("", $"The file holds {JsonPlace.Describe(document.RootElement)}; a loom file is one object in braces."));
-            return Failed(problems);
-        }
-
-        var warnings = new List<Problem>();
-        var loom = new LoomWalk(problems, warnings).Read(new JsonPlace(document.RootElement, "", problems));
-        return problems.Count > 0 ? Failed(problems) : new LoomReading(loom, [], [.. warnings]);
+        using var text = LoomText.Parse(utf8);
+        return text.Read();
     }
 
     /// <summary>Reads a file that somebody is still working on: what is right in it makes a loom that can be drawn, whatever else is wrong.</summary>
@@ -81,5 +68,5 @@ public static class LoomReader
         };
     }
 
-    private static LoomReading Failed(List<Problem> problems) => new(null, [.. problems], []);
+    internal static LoomReading Failed(List<Problem> problems) => new(null, [.. problems], []);
 }

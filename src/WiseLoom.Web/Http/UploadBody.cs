@@ -17,7 +17,7 @@ internal static class UploadBody
             limit.MaxRequestBodySize = Patience;
         }
 
-        using var kept = new MemoryStream();
+        using var kept = new MemoryStream((int)Math.Clamp(context.Request.ContentLength ?? 0, 0, LoomReader.LargestFile));
         var buffer = new byte[81920];
         long seen = 0;
         int read;
@@ -30,7 +30,7 @@ internal static class UploadBody
             }
         }
 
-        return seen <= LoomReader.LargestFile ? kept.ToArray() : null;
+        return seen > LoomReader.LargestFile ? null : kept.Capacity == kept.Length ? kept.GetBuffer() : kept.ToArray();
     }
 
     /// <summary>The answer to a file that is too large.</summary>

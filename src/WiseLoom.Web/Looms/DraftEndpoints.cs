@@ -4,6 +4,7 @@ using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Revisions;
 using WiseLoom.Store;
@@ -20,6 +21,9 @@ internal sealed record DraftView(
 /// <summary>What came of storing a draft: its new version and what is wrong now.</summary>
 internal sealed record DraftStored(int Version, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings);
 
+/// <summary>Rows that say something else now; everything else stays.</summary>
+internal sealed record RowEditsRequest(ImmutableArray<RowEdit> Rows);
+
 /// <summary>How a draft is begun.</summary>
 /// <param name="FromRevision">The revision to begin from; null for the job's newest, or an empty loom when it has none.</param>
 /// <param name="Document">A loom file to begin with instead.</param>
@@ -35,6 +39,11 @@ internal sealed record ReconcileRequest(JsonElement Start, JsonElement Mine);
 /// <param name="Together">Both people's changes; the asker's where both changed the same.</param>
 internal sealed record ReconcileView(int Version, string ChangedBy, JsonElement Now, JsonElement Together, ImmutableArray<LoomChange> Theirs, ImmutableArray<LoomChange> Mine, ImmutableArray<Clash> Clashes);
 
+/// <summary>The draft's stem, with each connector's title.</summary>
+internal sealed record DraftStemView(StemView Stem, ImmutableArray<TagTitleView> Titles);
+
+internal sealed record TagTitleView(string Ref, string Title);
+
 internal sealed record ReleasedView(long RevisionId, string Revision);
 
 internal static class DraftEndpoints
@@ -44,7 +53,9 @@ internal static class DraftEndpoints
         api.MapGet("/jobs/{id:long}/draft", OfJobAsync);
         api.MapPost("/jobs/{id:long}/draft", OpenAsync);
         api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json");
-        api.MapGet("/drafts/{id:long}/loom", DrawAsync);
+        api.MapPatch("/drafts/{id:long}", EditAsync);
+        api.MapGet("/drafts/{id:long}/stem", StemAsync);
+        api.MapGet("/drafts/{id:long}/plugs", PlugsAsync);
         api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync);
         api.MapPost("/drafts/{id:long}/release", ReleaseAsync);
         api.MapDelete("/drafts/{id:long}", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, true, user, store, cancel));
@@ -91,7 +102,7 @@ internal static class DraftEndpoints
             : Refusal.Conflict("This job has an open draft already. Go on with it, release it, or put it away first.");
     }
 
-    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> WriteAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, CancellationToken cancel)
+    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> WriteAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, DraftDesk desk, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
@@ -103,30 +114,78 @@ internal static class DraftEndpoints
             return UploadBody.TooLarge();
         }
 
-        var reading = LoomReader.Read(bytes);
-        if (reading.Loom is null && LoomDocument.Parse(bytes) is null)
+        return await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel);
+    }
+
+    /// <summary>Changes some rows of a draft: what typing into a cell sends.</summary>
+    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> EditAsync(
+        long id, RowEditsRequest request, HttpContext context, ClaimsPrincipal user, DraftStore store, DraftDesk desk, CancellationToken cancel)
+    {
+        if (EntityVersion.Asked(context) is not { } version)
         {
-            return Refusal.Because("This is no loom file that could be kept. Nothing was stored.", reading.Problems);
+            return EntityVersion.Missing("draft");
         }
 
-        if (!await store.WriteAsync(id, version, Encoding.UTF8.GetString(bytes), user.Id(), cancel))
+        var file = desk.Find(id, version);
+        if (file is null)
         {
-            return await store.FindAsync(id, cancel) switch
+            var draft = await store.FindAsync(id, cancel);
+            if (draft is null || draft.Closed is not null || draft.Version != version)
             {
-                null => Refusal.NotFound("draft"),
-                { Closed: not null } => Refusal.Conflict("This draft was released or put away in the meantime. Nothing of yours was stored."),
-                { } now => EntityVersion.Overtaken("draft", new { now.Version, now.ChangedBy }),
-            };
+                return await RefusedAsync(id, store, cancel);
+            }
+
+            file = Encoding.UTF8.GetBytes(draft.Document);
         }
 
+        return RowEdits.Apply(file, request.Rows) is { } bytes
+            ? await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel)
+            : Refusal.Field("/rows", "Each row is one of the draft’s lists and stands there already; send the whole file to add or remove rows.");
+    }
+
+    /// <summary>Stores and checks at the same time: somebody is typing, and waits for the marks.</summary>
+    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> KeepAsync(
+        long id, int version, byte[] bytes, HttpContext context, Guid by, DraftStore store, DraftDesk desk, CancellationToken cancel)
+    {
+        using var text = LoomText.Parse(bytes);
+        if (!text.CanBeKept)
+        {
+            return Refusal.Because("This is no loom file that could be kept. Nothing was stored.", text.Read().Problems);
+        }
+
+        var storing = Task.Run(() => store.WriteAsync(id, version, bytes, by, cancel), cancel);
+        var reading = text.Read();
+        if (!await storing)
+        {
+            return await RefusedAsync(id, store, cancel);
+        }
+
+        desk.Keep(id, version + 1, bytes);
         EntityVersion.Tell(context, version + 1);
         return TypedResults.Ok(new DraftStored(version + 1, reading.Problems, reading.Warnings));
     }
 
-    private static async Task<Results<Ok<LoomView>, ProblemHttpResult>> DrawAsync(long id, DraftStore store, CancellationToken cancel) =>
-        await store.FindAsync(id, cancel) is { } draft && LoomReader.ReadDraft(Encoding.UTF8.GetBytes(draft.Document)).Loom is { } loom
-            ? TypedResults.Ok(LoomView.OfDraft(loom))
+    private static async Task<ProblemHttpResult> RefusedAsync(long id, DraftStore store, CancellationToken cancel) => await store.FindAsync(id, cancel) switch
+    {
+        null => Refusal.NotFound("draft"),
+        { Closed: not null } => Refusal.Conflict("This draft was released or put away in the meantime. Nothing of yours was stored."),
+        { } now => EntityVersion.Overtaken("draft", new { now.Version, now.ChangedBy }),
+    };
+
+    private static async Task<Results<Ok<DraftStemView>, ProblemHttpResult>> StemAsync(long id, DraftStore store, CancellationToken cancel) =>
+        await DrawableAsync(id, store, cancel) is { } loom
+            ? TypedResults.Ok(new DraftStemView(StemView.Of(loom), [.. loom.Connectors.Select(c => new TagTitleView(c.Ref, c.Title))]))
             : Refusal.NotFound("draft");
+
+    /// <summary>Some connectors as the draft has them, faces and all; nothing is said yet of what they should read.</summary>
+    /// <param name="of">Refs, with commas between them.</param>
+    private static async Task<Results<Ok<List<ConnectorView>>, ProblemHttpResult>> PlugsAsync(long id, string of, DraftStore store, CancellationToken cancel) =>
+        await DrawableAsync(id, store, cancel) is { } loom
+            ? TypedResults.Ok(WalkStop.Of(loom, loom.AmbientC, withReadings: false, of.Split(',')).Select(ConnectorView.Of).ToList())
+            : Refusal.NotFound("draft");
+
+    private static async Task<Loom?> DrawableAsync(long id, DraftStore store, CancellationToken cancel) =>
+        await store.FindAsync(id, cancel) is { } draft ? LoomReader.ReadDraft(Encoding.UTF8.GetBytes(draft.Document)).Loom : null;
 
     private static async Task<Results<Ok<ReconcileView>, ProblemHttpResult>> ReconcileAsync(long id, ReconcileRequest request, DraftStore store, CancellationToken cancel)
     {

@@ -13,7 +13,14 @@ internal sealed record ColourView(string Text, string Spoken, ImmutableArray<str
 
 internal sealed record StemMarkView(string Id, string Kind, double At);
 
-internal sealed record StemView(double TrunkMm, double TagWidth, int Lanes, ImmutableArray<StemTag> Tags, ImmutableArray<StemMarkView> Marks);
+internal sealed record StemView(double TrunkMm, double TagWidth, int Lanes, ImmutableArray<StemTag> Tags, ImmutableArray<StemMarkView> Marks)
+{
+    internal static StemView Of(Loom loom)
+    {
+        var stem = StemLayout.Of(loom);
+        return new(stem.TrunkMm, stem.TagWidth, stem.Lanes, stem.Tags, [.. stem.Marks.Select(m => new StemMarkView(m.Id, m.Kind, m.At))]);
+    }
+}
 
 internal sealed record PinView(string Cavity, ImmutableArray<string> Wires, ImmutableArray<ColourView> Colours, string Section, string GoesTo, string Function, string Kind, string Reads);
 
@@ -35,45 +42,9 @@ internal sealed record ConnectorView(
     double OffMm,
     FaceLayout MatingFace,
     FaceLayout WireSide,
-    ImmutableArray<PinView> Pins);
-
-internal sealed record WireView(string Id, string From, string To, ColourView Colour, string Section, double LengthMm, string? Circuit, string? Role, string? Group, string Ohms);
-
-/// <summary>One revision as the pages draw it.</summary>
-internal sealed record LoomView(
-    long RevisionId,
-    string Name,
-    string Revision,
-    double AmbientC,
-    double SupplyVolts,
-    int Nets,
-    int Splices,
-    StemView Stem,
-    ImmutableArray<ConnectorView> Connectors,
-    ImmutableArray<WireView> Wires)
+    ImmutableArray<PinView> Pins)
 {
-    internal static LoomView Of(long revisionId, Loom loom) => Of(revisionId, loom, WalkStop.Of(loom, loom.AmbientC));
-
-    /// <summary>A loom that is still being written: drawn in full, but nothing is said yet of what it should read.</summary>
-    internal static LoomView OfDraft(Loom loom) => Of(0, loom, WalkStop.Of(loom, loom.AmbientC, withReadings: false));
-
-    private static LoomView Of(long revisionId, Loom loom, ImmutableArray<WalkStop> walk)
-    {
-        var stem = StemLayout.Of(loom);
-        return new(
-            revisionId,
-            loom.Name,
-            loom.Revision,
-            loom.AmbientC,
-            loom.SupplyVolts,
-            ExpectationTable.For(loom).Nets.Count(),
-            loom.Splices.Length,
-            new(stem.TrunkMm, stem.TagWidth, stem.Lanes, stem.Tags, [.. stem.Marks.Select(m => new StemMarkView(m.Id, m.Kind, m.At))]),
-            [.. walk.Select(Connector)],
-            revisionId == 0 ? [] : [.. loom.Wires.Select(w => Wire(loom, w))]);
-    }
-
-    private static ConnectorView Connector(WalkStop stop)
+    internal static ConnectorView Of(WalkStop stop)
     {
         var c = stop.Connector;
         return new(
@@ -95,6 +66,37 @@ internal sealed record LoomView(
             stop.MatingFace,
             stop.WireSide,
             [.. stop.Pins.Select(p => new PinView(p.Cavity, p.Wires, [.. p.Colours.Select(ColourView.Of)], p.Section, p.GoesTo, p.Function, p.Kind, p.Reads))]);
+    }
+}
+
+internal sealed record WireView(string Id, string From, string To, ColourView Colour, string Section, double LengthMm, string? Circuit, string? Role, string? Group, string Ohms);
+
+/// <summary>One revision as the pages draw it.</summary>
+internal sealed record LoomView(
+    long RevisionId,
+    string Name,
+    string Revision,
+    double AmbientC,
+    double SupplyVolts,
+    int Nets,
+    int Splices,
+    StemView Stem,
+    ImmutableArray<ConnectorView> Connectors,
+    ImmutableArray<WireView> Wires)
+{
+    internal static LoomView Of(long revisionId, Loom loom)
+    {
+        return new(
+            revisionId,
+            loom.Name,
+            loom.Revision,
+            loom.AmbientC,
+            loom.SupplyVolts,
+            ExpectationTable.For(loom).Nets.Count(),
+            loom.Splices.Length,
+            StemView.Of(loom),
+            [.. WalkStop.Of(loom, loom.AmbientC).Select(ConnectorView.Of)],
+            [.. loom.Wires.Select(w => Wire(loom, w))]);
     }
 
     private static WireView Wire(Loom loom, Wire w) => new(

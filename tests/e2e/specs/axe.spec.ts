@@ -1,13 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { clean } from '../axe.ts';
 import { demoFile, newJob, shopUrl, signIn, startRun } from '../hands.ts';
-
-async function clean(page: Page, where: string, only: string[] = []) {
-  const axe = only.reduce((a, part) => a.include(part), new AxeBuilder({ page }));
-  const found = await axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']).analyze();
-  const lines = found.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)} ${n.any[0]?.message ?? ''}`));
-  expect(lines, where).toEqual([]);
-}
 
 for (const colorScheme of ['light', 'dark'] as const) {
   test(`axe finds nothing on any page, ${colorScheme}`, async ({ browser }) => {

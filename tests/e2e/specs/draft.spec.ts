@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { clean } from '../axe.ts';
 import { paste, shopUrl, signIn, tabTo } from '../hands.ts';
 
 const sensors = Array.from({ length: 10 }, (_, i) => `SEN${i + 1}`);
@@ -173,6 +174,7 @@ test('two people change one draft: the second sees both changes and chooses, and
   await expect(dialog).toContainText('What Mira Solstad changed');
   await expect(dialog).toContainText('first by Mira');
   await expect(dialog).toContainText('second by Tomas');
+  await clean(other, 'two people');
   await dialog.getByRole('button', { name: 'Keep both' }).click();
   await expect(dialog).toHaveCount(0);
   await expect(keeping(other)).toHaveText('Saved');

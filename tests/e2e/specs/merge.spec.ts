@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { clean } from '../axe.ts';
 import { demoFile, newJob, paste, shopUrl, signIn, startRun } from '../hands.ts';
 import { readFile } from 'node:fs/promises';
 
@@ -18,6 +19,7 @@ test('two sheets are merged: like to like by one key, then a decision for the re
   await expect(joined.getByRole('listitem').first()).toBeVisible();
   const sure = await count();
   expect(sure).toBeGreaterThan(70);
+  await clean(page, 'like to like');
   await page.keyboard.press('Enter');
   await expect(joined.getByRole('heading')).toHaveText(`Joined: ${sure + 1}`);
   await page.keyboard.press('Backspace');
@@ -31,6 +33,7 @@ test('two sheets are merged: like to like by one key, then a decision for the re
   await right.getByRole('combobox').nth(1).selectOption('option-tail');
   await right.getByRole('button', { name: 'All open: leave out, plug the cavity' }).click();
   await expect(right.getByRole('heading')).toContainText('0 open');
+  await clean(page, 'what is left');
 
   await page.getByRole('button', { name: /^3\. The loom/ }).click();
   await page.getByRole('button', { name: 'Make the loom as a draft' }).click();
@@ -38,6 +41,7 @@ test('two sheets are merged: like to like by one key, then a decision for the re
   await expect(work.getByText('relay', { exact: true })).toBeVisible();
   await work.getByRole('checkbox').first().check();
   await expect(work.getByText('Mira Solstad')).toBeVisible();
+  await clean(page, 'work list');
   await page.getByRole('link', { name: /Open the draft of job/ }).click();
   await expect(page.getByRole('grid', { name: 'Wires' })).toBeVisible();
   await expect(page.getByText(/No problem/)).toBeVisible();

@@ -1,18 +1,27 @@
-import { useState } from 'react';
-import type { Schemas } from '../../api/client';
+import { memo, useState } from 'react';
 import { Face, sideWords, type Side } from '../../ui/Face';
 import type { Row } from '../../ui/grid/columns';
+import { useDraftPlugs } from './useDrawn';
 
 /** Faces of the plugs that the row in hand is about, as the draft stands. */
-export function Beside({ row, view }: { row: Row | undefined; view: Schemas['LoomView'] | undefined }) {
+export const Beside = memo(function Beside({
+  row,
+  draft,
+  version,
+}: {
+  row: Row | undefined;
+  draft: number;
+  version: number;
+}) {
   const [side, setSide] = useState<Side>('wire');
   const ends = endsOfRow(row);
+  const plugs = useDraftPlugs(draft, version, [...new Set(ends.map(([ref]) => ref))]);
   const shown = ends.flatMap(([ref, cavity]) => {
-    const connector = view?.connectors.find((c) => c.ref === ref);
+    const connector = plugs?.find((c) => c.ref === ref);
     return connector ? [{ connector, cavity }] : [];
   });
   return (
-    <aside aria-label="Faces" className="min-h-0 space-y-4 overflow-y-auto">
+    <aside aria-label="Faces" className="min-h-0 contain-content space-y-4 overflow-y-auto">
       {shown.length > 0 && (
         <button
           type="button"
@@ -49,7 +58,7 @@ export function Beside({ row, view }: { row: Row | undefined; view: Schemas['Loo
       <Keys />
     </aside>
   );
-}
+});
 
 function Keys() {
   const keys: [string, string][] = [

@@ -1,6 +1,5 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useCallback, useMemo, useState } from 'react';
-import { api, given, type Schemas } from '../../api/client';
+import { useCallback, useDeferredValue, useMemo, useState } from 'react';
+import type { Schemas } from '../../api/client';
 import { Grid } from '../../ui/grid/Grid';
 import type { Row } from '../../ui/grid/columns';
 import { Stem } from '../../ui/Stem';
@@ -17,6 +16,7 @@ import { movedAlong } from './moving';
 import { ProblemList } from './ProblemList';
 import { tablesOf } from './tables';
 import { useDraft } from './useDraft';
+import { useDraftStem } from './useDrawn';
 import { useLibrary, withFamiliesUsed } from './useLibrary';
 
 export type TabName = ListName | 'loom';
@@ -31,17 +31,14 @@ export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
   const [tab, setTab] = useState<TabName>('wires');
   const [active, setActive] = useState<{ row: Row | undefined; index: number }>({ row: undefined, index: 0 });
   const [notice, setNotice] = useState('');
-  const view = useQuery({
-    queryKey: ['draft-loom', draft.id, hand.version],
-    queryFn: () => given(api.GET('/api/drafts/{id}/loom', { params: { path: { id: draft.id } } })),
-    placeholderData: keepPreviousData,
-    gcTime: 1000,
-  });
+  const stem = useDraftStem(draft.id, hand.version);
   const shapes = useMemo(() => tablesOf(file, library.ids, library.palette), [file, library]);
   const marks = useMemo(() => marksOf(hand.problems), [hand.problems]);
   const shape = shapes.find((s) => s.list === tab);
-  const titles = useMemo(() => new Map(view.data?.connectors.map((c) => [c.ref, c.title])), [view.data]);
-  const chosen = useMemo(() => placesOf(active.row), [active.row]);
+  const titles = useMemo(() => new Map(stem?.titles.map((t) => [t.ref, t.title])), [stem]);
+  // What is drawn beside may come a moment later than the cell that one goes to.
+  const row = useDeferredValue(active.row);
+  const chosen = useMemo(() => placesOf(row), [row]);
 
   const put = useCallback(
     (list: ListName, rows: readonly Row[], together?: string) =>
@@ -49,6 +46,18 @@ export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
     [file, change, library],
   );
   const pick = useCallback((row: Row | undefined, index: number) => setActive({ row, index }), []);
+  const showConnector = useCallback(
+    (ref: string | null) => {
+      setTab('connectors');
+      const index = listOf(file, 'connectors').findIndex((c) => c.ref === ref);
+      setActive({ row: listOf(file, 'connectors')[index], index });
+    },
+    [file],
+  );
+  const move = useCallback(
+    (connector: string, by: number) => change(movedAlong(file, connector, by), `move ${connector}`),
+    [file, change],
+  );
   const keys = (event: React.KeyboardEvent) => {
     if (!(event.ctrlKey || event.metaKey)) return;
     const key = event.key.toLowerCase();
@@ -62,18 +71,14 @@ export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
     // eslint-disable-next-line jsx-a11y/no-static-element-interactions -- undo and redo, wherever in the draft the focus is
     <div className="flex min-h-0 flex-1 flex-col" onKeyDown={keys}>
       <div className="border-b-2 border-edge px-4 py-1">
-        {view.data && (
+        {stem && (
           <Stem
-            stem={view.data.stem}
+            stem={stem.stem}
             titles={titles}
             marks={noMarks}
             chosen={chosen}
-            onChoose={(ref) => {
-              setTab('connectors');
-              const index = listOf(file, 'connectors').findIndex((c) => c.ref === ref);
-              setActive({ row: listOf(file, 'connectors')[index], index });
-            }}
-            onMove={(connector, by) => change(movedAlong(file, connector, by), `move ${connector}`)}
+            onChoose={showConnector}
+            onMove={move}
           />
         )}
       </div>
@@ -99,7 +104,7 @@ export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
           {tab === 'devices' && <AttachDevice file={file} library={library} onChange={change} />}
           <ProblemList problems={hand.problems} warnings={hand.warnings} onGo={(list) => setTab(list)} />
         </div>
-        <Beside row={active.row} view={view.data} />
+        <Beside row={row} draft={draft.id} version={hand.version} />
       </div>
     </div>
   );

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useReducer, useRef } from 'react';
 import { api, given, Refused, type Problem, type Schemas } from '../../api/client';
-import type { LoomFile } from './document';
+import { lists, listOf, type LoomFile } from './document';
 
 /** How the last change stands: kept by the server, on its way, waiting for a server that does not answer, or overtaken by somebody else. */
 export type Keeping = 'saved' | 'saving' | 'waiting' | 'overtaken' | 'closed';
@@ -79,6 +79,24 @@ function reduce(state: State, act: Act): State {
   }
 }
 
+const mostRows = 40;
+
+/** The rows that differ, when nothing else does and they are few; null when the whole file must be sent. */
+function changedRows(was: LoomFile, now: LoomFile): Schemas['RowEdit'][] | null {
+  const same = (key: string) => was[key] === now[key] || lists.some((l) => l === key);
+  if (![...Object.keys(was), ...Object.keys(now)].every(same)) return null;
+  const rows: Schemas['RowEdit'][] = [];
+  for (const list of lists) {
+    const [before, after] = [listOf(was, list), listOf(now, list)];
+    if (before === after) continue;
+    if (before.length !== after.length) return null;
+    after.forEach((row, index) => {
+      if (row !== before[index]) rows.push({ list, index, row });
+    });
+  }
+  return rows.length > 0 && rows.length <= mostRows ? rows : null;
+}
+
 /** A draft in hand: every change is sent at once, one request at a time, and shown as saved only when the server has said so. */
 export function useDraft(draft: Schemas['DraftView']) {
   const [state, act] = useReducer(reduce, {
@@ -106,12 +124,12 @@ export function useDraft(draft: Schemas['DraftView']) {
     try {
       while (latest.current !== kept.current.file) {
         const file = latest.current;
+        const to = { params: { path: { id: draft.id } }, headers: { 'If-Match': `"${kept.current.version}"` } };
+        const rows = changedRows(kept.current.file, file);
         const stored = await given(
-          api.PUT('/api/drafts/{id}', {
-            params: { path: { id: draft.id } },
-            headers: { 'If-Match': `"${kept.current.version}"` },
-            body: file,
-          }),
+          rows
+            ? api.PATCH('/api/drafts/{id}', { ...to, body: { rows } })
+            : api.PUT('/api/drafts/{id}', { ...to, body: file }),
         );
         kept.current = { file, version: stored.version };
         act({ do: 'stored', stored, all: latest.current === file });

@@ -26,6 +26,15 @@ interface Place {
 const rowHeight = 34;
 const numberWidth = 48;
 
+/** Scrolls only as far as is needed to see the row whole, below the head. */
+function reveal(box: HTMLElement | null, row: number) {
+  if (!box) return;
+  const top = row * rowHeight;
+  if (top < box.scrollTop) box.scrollTop = top;
+  else if (top + 2 * rowHeight > box.scrollTop + box.clientHeight)
+    box.scrollTop = top + 2 * rowHeight - box.clientHeight;
+}
+
 /** A table that takes typing, pasting and filling like a spreadsheet. The last row is always an empty one. */
 export function Grid({
   label,
@@ -82,10 +91,10 @@ export function Grid({
       };
       setActive(next);
       if (!extend) setAnchor(next);
-      virtual.scrollToIndex(next.row);
+      reveal(box.current, next.row);
       box.current?.focus({ preventScroll: true });
     },
-    [rows.length, columns.length, virtual],
+    [rows.length, columns.length],
   );
 
   const write = (place: Place, text: string, over: readonly Row[]) => {
@@ -217,7 +226,7 @@ export function Grid({
       onKeyDown={key}
       onCopy={copy}
       onPaste={paste}
-      className="relative min-h-0 flex-1 overflow-auto border-2 border-edge bg-card text-[0.95rem] focus-visible:outline-offset-0"
+      className="relative min-h-0 flex-1 overflow-auto border-2 contain-strict border-edge bg-card text-[0.95rem] focus-visible:outline-offset-0"
     >
       <div role="row" aria-rowindex={1} className="sticky top-0 z-10 flex bg-well" style={{ width, height: rowHeight }}>
         <div role="columnheader" className="shrink-0 border-r border-b-2 border-edge" style={{ width: numberWidth }}>
@@ -305,7 +314,7 @@ const GridRow = memo(
       <div
         role="row"
         aria-rowindex={index + 2}
-        className="absolute flex"
+        className="absolute flex contain-layout"
         style={{ transform: `translateY(${top}px)`, height: rowHeight, width, zIndex: edit === null ? undefined : 5 }}
       >
         <div
