@@ -91,6 +91,7 @@ public sealed class DraftTests(Shop shop)
         var draft = await OpenAsync(visitor, job);
         var id = draft.GetProperty("id").GetInt64();
         (await visitor.PostAsync($"/api/jobs/{job}/draft", new { fromRevision = (long?)null, document = (object?)null })).StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        (await Problems.OfAsync(await visitor.SendAsync(HttpMethod.Post, $"/api/drafts/{id}/release", null, "\"1\""))).ShouldHaveSingleItem().At.ShouldBe("/wires");
         (await visitor.DeleteAsync($"/api/drafts/{id}")).StatusCode.ShouldBe(HttpStatusCode.NoContent);
         (await visitor.DeleteAsync($"/api/drafts/{id}")).StatusCode.ShouldBe(HttpStatusCode.Conflict);
         (await visitor.ReadAsync($"/api/jobs/{job}/draft")).GetProperty("putAway").GetInt64().ShouldBe(id);

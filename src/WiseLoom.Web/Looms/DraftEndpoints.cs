@@ -222,6 +222,11 @@ internal static class DraftEndpoints
             return Refusal.Because("A loom with problems cannot be released. The draft is kept as it is.", reading.Problems);
         }
 
+        if (loom.Wires.IsEmpty)
+        {
+            return Refusal.Field("/wires", "This draft has no wire yet: there is nothing to release.");
+        }
+
         if ((await looms.OfJobAsync(draft.JobId, cancel)).Exists(r => r.Revision == loom.Revision))
         {
             return Refusal.Field("/loom/revision", $"This job has a revision {loom.Revision} already; what was tested under that name must stay what it was. Give the draft another.");

@@ -51,4 +51,39 @@ test('one picture of each main view', async ({ page }) => {
   await page.getByLabel('Loom file').setInputFiles({ name: 'work-launch-B.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(wrong)) });
   await expect(page.getByRole('list', { name: 'Problems' })).toBeVisible();
   await picture(page, 'import');
+
+  await visit('/book/1?at=T1:15', /T1/);
+  await picture(page, 'sheet');
+  await visit('/book/1/loose/T1', 'Loose wires of T1');
+  await page.getByRole('heading', { name: 'Loose wires of T1' }).click();
+  for (let done = 1; done <= 8; done++) {
+    await page.keyboard.press('Enter');
+    await expect(page.getByText(`${done} of 60 cavities identified`)).toBeVisible();
+  }
+  await picture(page, 'loose');
+  await visit('/compare?left=sheet-3&right=sheet-1', 'Compare');
+  await expect(page.getByText('ECU-A fits where T1 belongs')).toBeVisible();
+  await picture(page, 'compare');
+  await visit('/library?family=slab-48', 'Body plug, 48-way');
+  await picture(page, 'library');
+  await visit('/merges', 'Begin a merge');
+  await page.getByLabel('Title').fill('Tower fan 5, new controller');
+  await page.getByLabel('For the job').selectOption({ label: '4 Tower fan 5, V8' });
+  await page.getByLabel('Left: what is there').selectOption({ label: 'Tower fan, tower side' });
+  await page.getByLabel('Right: what comes').selectOption({ label: 'Orchard controller, second type' });
+  await page.getByRole('button', { name: 'Match them' }).click();
+  await page.getByRole('button', { name: /^Accept these/ }).click();
+  await expect(page.getByRole('heading', { name: /^Joined: [1-9]/ })).toBeVisible();
+  await picture(page, 'merge');
+  await page.goto(`${shopUrl()}/jobs/2/draft`);
+  await page.getByRole('button', { name: 'Begin a draft' }).click();
+  const grid = page.getByRole('grid', { name: 'Wires' });
+  await grid.getByRole('row').nth(4).getByRole('gridcell').nth(2).click();
+  await page.keyboard.type('INJ9:1');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByText('1 problem')).toBeVisible();
+  await expect(page.getByRole('figure').first()).toBeVisible();
+  await picture(page, 'draft');
 });

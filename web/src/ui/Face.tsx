@@ -25,11 +25,13 @@ export function Face({
   side,
   ringed,
   onPick,
+  onUnder,
 }: {
   connector: Connector;
   side: Side;
   ringed?: string | undefined;
   onPick?: (cavity: string) => void;
+  onUnder?: (cavity: string | null) => void;
 }) {
   const face = side === 'mating' ? connector.matingFace : connector.wireSide;
   const fillings = useMemo(
@@ -48,6 +50,7 @@ export function Face({
       fillings={fillings}
       ringed={ringed}
       onPick={onPick}
+      onUnder={onUnder}
     />
   );
 }
@@ -60,6 +63,7 @@ export function FaceDrawing({
   fillings,
   ringed,
   onPick,
+  onUnder,
 }: {
   face: Layout;
   label: string;
@@ -67,6 +71,8 @@ export function FaceDrawing({
   fillings?: ReadonlyMap<string, Filling>;
   ringed?: string | undefined;
   onPick?: ((cavity: string) => void) | undefined;
+  /** Told which cavity the pointer is over, and null when it has left. */
+  onUnder?: ((cavity: string | null) => void) | undefined;
 }) {
   const [w, h] = [face.columns * cell + 20, face.rows * cell + 20];
   return (
@@ -93,6 +99,7 @@ export function FaceDrawing({
           filling={fillings ? fillings.get(c.cavity) : bare}
           here={c.cavity === ringed}
           onPick={onPick}
+          onUnder={onUnder}
         />
       ))}
     </svg>
@@ -106,11 +113,13 @@ const Cavity = memo(function Cavity({
   filling,
   here,
   onPick,
+  onUnder,
 }: {
   at: Layout['cells'][number];
   filling: Filling | undefined;
   here: boolean;
   onPick: ((cavity: string) => void) | undefined;
+  onUnder: ((cavity: string | null) => void) | undefined;
 }) {
   const colour = filling?.colour;
   const full = filling?.full ?? false;
@@ -119,6 +128,8 @@ const Cavity = memo(function Cavity({
     <g
       transform={`translate(${10 + (at.x - 0.5) * cell} ${10 + (at.y - 0.5) * cell})`}
       onClick={onPick && (() => onPick(at.cavity))}
+      onPointerEnter={onUnder && (() => onUnder(at.cavity))}
+      onPointerLeave={onUnder && (() => onUnder(null))}
     >
       <title>{`${at.cavity}: ${at.spoken}${filling?.words ? `, ${filling.words}` : ''}${at.large ? ', large contact' : ''}`}</title>
       <rect

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import type { Schemas } from '../api/client';
 import { FaceDrawing, type Filling } from './Face';
 
@@ -15,15 +16,18 @@ export function PlainFace({
   ringed?: string | undefined;
   onPick?: (cavity: string) => void;
 }) {
+  const [under, setUnder] = useState<string | null>(null);
   const spoken = face.cells.find((c) => c.cavity === ringed)?.spoken;
+  const said = under ?? ringed;
+  const place = face.cells.find((c) => c.cavity === said)?.spoken;
   return (
     <figure className="space-y-1">
       <figcaption className="text-sm text-soft">
         {title}
-        {spoken && (
+        {place && (
           <b className="text-ink">
             {' '}
-            · cavity {ringed}: {spoken}
+            · cavity {said}: {place}
           </b>
         )}
       </figcaption>
@@ -33,6 +37,7 @@ export function PlainFace({
         {...(fillings ? { fillings } : {})}
         ringed={ringed}
         onPick={onPick}
+        onUnder={setUnder}
       />
     </figure>
   );

@@ -102,7 +102,12 @@ export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
           {tab === 'families' && <FamiliesTab file={file} library={library} onChange={change} />}
           {tab === 'loom' && <HeadTab file={file} problems={hand.problems} onChange={change} />}
           {tab === 'devices' && <AttachDevice file={file} library={library} onChange={change} />}
-          <ProblemList problems={hand.problems} warnings={hand.warnings} onGo={(list) => setTab(list)} />
+          <ProblemList
+            problems={hand.problems}
+            warnings={hand.warnings}
+            empty={listOf(file, 'wires').length === 0 && hand.problems.length === 0}
+            onGo={(list) => setTab(list)}
+          />
         </div>
         <Beside row={row} draft={draft.id} version={hand.version} />
       </div>

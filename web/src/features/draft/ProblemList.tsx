@@ -6,12 +6,15 @@ import { Scroll } from '../../ui/Scroll';
 export function ProblemList({
   problems,
   warnings,
+  empty,
   onGo,
 }: {
   problems: readonly Problem[];
   warnings: readonly Problem[];
+  empty: boolean;
   onGo: (list: ListName) => void;
 }) {
+  if (empty) return <p className="text-sm text-soft">No wire yet: type or paste the first one.</p>;
   if (problems.length === 0 && warnings.length === 0) {
     return <p className="text-sm text-pass">Nothing wrong: this draft can be released.</p>;
   }

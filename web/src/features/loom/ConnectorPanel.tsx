@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { Face, sideWords, type Side } from '../../ui/Face';
@@ -12,8 +13,10 @@ export function ConnectorPanel({ connector, ringed }: { connector: Schemas['Conn
       return now;
     });
   const here = connector.pins.some((p) => p.cavity === ringed) ? (ringed ?? undefined) : undefined;
+  const [under, setUnder] = useState<string | null>(null);
+  const said = under ?? here;
   const counted = (side: Side) =>
-    (side === 'mating' ? connector.matingFace : connector.wireSide).cells.find((c) => c.cavity === here)?.spoken;
+    (side === 'mating' ? connector.matingFace : connector.wireSide).cells.find((c) => c.cavity === said)?.spoken;
   return (
     <section
       aria-label={connector.title}
@@ -27,14 +30,14 @@ export function ConnectorPanel({ connector, ringed }: { connector: Schemas['Conn
           <figure key={side} className="space-y-1">
             <figcaption className="text-sm text-soft">
               Seen from the {sideWords[side]}
-              {here && (
+              {said && (
                 <b className="text-ink">
                   {' '}
-                  · cavity {here}: {counted(side)}
+                  · cavity {said}: {counted(side)}
                 </b>
               )}
             </figcaption>
-            <Face connector={connector} side={side} ringed={here} onPick={ring} />
+            <Face connector={connector} side={side} ringed={here} onPick={ring} onUnder={setUnder} />
           </figure>
         ))}
         <dl className="grid grid-cols-[7rem_1fr] gap-x-3 gap-y-1 text-[0.95rem]">
