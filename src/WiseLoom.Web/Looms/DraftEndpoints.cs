@@ -114,6 +114,11 @@ internal static class DraftEndpoints
             return UploadBody.TooLarge();
         }
 
+        if (bytes.AsSpan().StartsWith(Encoding.UTF8.Preamble))
+        {
+            bytes = bytes[Encoding.UTF8.Preamble.Length..];
+        }
+
         return await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel);
     }
 
@@ -139,7 +144,7 @@ internal static class DraftEndpoints
         }
 
         return RowEdits.Apply(file, request.Rows) is { } bytes
-            ? await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel)
+            ? bytes.Length > LoomReader.LargestFile ? UploadBody.TooLarge() : await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel)
             : Refusal.Field("/rows", "Each row is one of the draft’s lists and stands there already; send the whole file to add or remove rows.");
     }
 

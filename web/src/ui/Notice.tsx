@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { Refused } from '../api/client';
-import { Scroll } from './Scroll';
+import { ProblemRows } from './ProblemRows';
 
 /** Something that must be seen: what happened, what was kept, what to do. */
 export function Notice({ tone, children }: { tone: 'wrong' | 'mind' | 'good'; children: ReactNode }) {
@@ -21,18 +21,7 @@ export function ErrorNotice({ error }: { error: unknown }) {
       <p className="font-bold">
         {refused ? refused.message : 'The server does not answer. What you entered is still here; try again.'}
       </p>
-      {refused && refused.problems.length > 0 && (
-        <Scroll label="All problems" className="mt-2 max-h-96">
-          <ol className="space-y-1" aria-label="Problems">
-            {refused.problems.map((p, i) => (
-              <li key={i} className="grid grid-cols-[minmax(10rem,auto)_1fr] gap-4 border-t border-line pt-1">
-                <code className="font-mono text-sm text-soft">{p.at || 'whole file'}</code>
-                <span>{p.message}</span>
-              </li>
-            ))}
-          </ol>
-        </Scroll>
-      )}
+      {refused && refused.problems.length > 0 && <ProblemRows label="Problems" problems={refused.problems} />}
     </Notice>
   );
 }

@@ -3,7 +3,7 @@ import { useRef, useState } from 'react';
 import { sendFile, type Schemas } from '../../api/client';
 import { Button, Field, Select, TextArea } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
-import { Scroll } from '../../ui/Scroll';
+import { ProblemRows } from '../../ui/ProblemRows';
 
 /** Lines from a file or from pasted text: shown first, taken only on a word. */
 export function ReadLines({
@@ -77,16 +77,7 @@ export function ReadLines({
       {read.data && read.data.problems.length > 0 && (
         <Notice tone="wrong">
           <p className="font-bold">These rows cannot be read as they are. Nothing was taken.</p>
-          <Scroll label="All problems of the rows" className="max-h-60">
-            <ul aria-label="Problems of the rows">
-              {read.data.problems.map((p, i) => (
-                <li key={i} className="grid grid-cols-[16rem_1fr] gap-3 border-t border-line py-1">
-                  <span className="font-mono text-sm text-soft">{p.at}</span>
-                  {p.message}
-                </li>
-              ))}
-            </ul>
-          </Scroll>
+          <ProblemRows label="Problems of the rows" problems={read.data.problems} />
         </Notice>
       )}
       {read.data && read.data.problems.length === 0 && (

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { api, given, type Schemas } from '../../api/client';
+import { api, given, Refused, type Schemas } from '../../api/client';
 import { Button, Input } from '../../ui/Controls';
 import { ShopFrame } from '../../ui/ShopFrame';
-import { ErrorNotice, Loading } from '../../ui/Notice';
+import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { PlainFace } from '../../ui/PlainFace';
 import { FamilyForm } from './FamilyForm';
 import { FindCavity } from './FindCavity';
@@ -70,14 +70,16 @@ export function LibraryPage() {
   );
 }
 
-function useSave(version: number | null, onDone: (id: string) => void) {
+type Body = Readonly<Record<string, unknown>>;
+
+function useSave(onDone: (id: string) => void) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: Readonly<Record<string, unknown>>) =>
+    mutationFn: ({ body, over }: { body: Body; over: number | null }) =>
       given(
         api.PUT('/api/families/{id}', {
           params: { path: { id: String(body.id) } },
-          headers: version === null ? {} : { 'If-Match': `"${version}"` },
+          headers: over === null ? {} : { 'If-Match': `"${over}"` },
           body,
         }),
       ),
@@ -88,12 +90,57 @@ function useSave(version: number | null, onDone: (id: string) => void) {
   });
 }
 
+const said = (value: unknown) => (value === undefined ? 'none' : JSON.stringify(value));
+
+/** Somebody else changed the family first: what differs, and a choice. */
+function Overtaken({
+  family,
+  mine,
+  onStore,
+}: {
+  family: Schemas['FamilyView'];
+  mine: Body;
+  onStore: (again: { body: Body; over: number }) => void;
+}) {
+  const client = useQueryClient();
+  const theirs = useQuery({
+    queryKey: ['family', family.id, 'theirs'],
+    queryFn: () => given(api.GET('/api/families/{id}', { params: { path: { id: family.id } } })),
+    gcTime: 0,
+  });
+  if (!theirs.data) return <Loading what="the other change" />;
+  const other = theirs.data.body as Body;
+  const fields = [...new Set([...Object.keys(other), ...Object.keys(mine)])].filter(
+    (f) => JSON.stringify(other[f]) !== JSON.stringify(mine[f]),
+  );
+  const { version } = theirs.data;
+  return (
+    <Notice tone="mind">
+      <p className="font-bold">Somebody else changed this family in the meantime. Nothing of yours was stored yet.</p>
+      <ul className="my-2 list-disc pl-6">
+        {fields.map((f) => (
+          <li key={f}>
+            {f}: theirs <code className="font-mono">{said(other[f])}</code>, yours{' '}
+            <code className="font-mono">{said(mine[f])}</code>
+          </li>
+        ))}
+      </ul>
+      <div className="flex flex-wrap gap-3">
+        <Button onClick={() => onStore({ body: mine, over: version })}>Store mine over theirs</Button>
+        <Button onClick={() => void client.invalidateQueries({ queryKey: ['families'] })}>
+          Take theirs, drop mine
+        </Button>
+      </div>
+    </Notice>
+  );
+}
+
 function NewFamily({ onDone }: { onDone: (id: string) => void }) {
-  const save = useSave(null, onDone);
+  const save = useSave(onDone);
   return (
     <section className="space-y-4">
       <h2 className="text-2xl font-bold">New family</h2>
-      <FamilyForm action="Add to the library" onDone={(body) => save.mutate(body)} error={save.error} />
+      <FamilyForm action="Add to the library" onDone={(body) => save.mutate({ body, over: null })} error={save.error} />
     </section>
   );
 }
@@ -101,16 +148,20 @@ function NewFamily({ onDone }: { onDone: (id: string) => void }) {
 function FamilyPanel({ family }: { family: Schemas['FamilyView'] }) {
   const [ringed, setRinged] = useState<string>();
   const [changing, setChanging] = useState(false);
-  const save = useSave(family.version, () => setChanging(false));
+  const save = useSave(() => setChanging(false));
+  const overtaken = save.error instanceof Refused && save.error.status === 412;
   if (changing) {
     return (
-      <FamilyForm
-        start={family.body as Record<string, unknown>}
-        action="Store changes"
-        onDone={(body) => save.mutate(body)}
-        onCancel={() => setChanging(false)}
-        error={save.error}
-      />
+      <>
+        <FamilyForm
+          start={family.body as Record<string, unknown>}
+          action="Store changes"
+          onDone={(body) => save.mutate({ body, over: family.version })}
+          onCancel={() => setChanging(false)}
+          error={overtaken ? null : save.error}
+        />
+        {overtaken && save.variables && <Overtaken family={family} mine={save.variables.body} onStore={save.mutate} />}
+      </>
     );
   }
   return (

@@ -16,10 +16,10 @@ function Form({ stored }: { stored: Schemas['SynonymsView'] }) {
   const client = useQueryClient();
   const [text, setText] = useState(stored.groups.map((g) => g.join(', ')).join('\n'));
   const save = useMutation({
-    mutationFn: () =>
+    mutationFn: (over: number) =>
       given(
         api.PUT('/api/synonyms', {
-          headers: { 'If-Match': `"${stored.version}"` },
+          headers: { 'If-Match': `"${over}"` },
           body: {
             groups: text
               .split('\n')
@@ -53,14 +53,20 @@ function Form({ stored }: { stored: Schemas['SynonymsView'] }) {
         <Notice tone="mind">
           <p className="font-bold">{save.error?.message}</p>
           <Button className="mt-2" onClick={() => void client.invalidateQueries({ queryKey: ['synonyms'] })}>
-            Show theirs
+            Show theirs, drop mine
+          </Button>
+          <Button
+            className="mt-2 ml-3"
+            onClick={() => void given(api.GET('/api/synonyms')).then((now) => save.mutate(now.version))}
+          >
+            Store mine over theirs
           </Button>
         </Notice>
       ) : (
         <ErrorNotice error={save.error} />
       )}
       <div className="flex items-center gap-4">
-        <Button kind="main" onClick={() => save.mutate()} disabled={save.isPending}>
+        <Button kind="main" onClick={() => save.mutate(stored.version)} disabled={save.isPending}>
           Store the words
         </Button>
         {save.isSuccess && <span role="status">Stored.</span>}

@@ -6,6 +6,7 @@ import { Button } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
 import { Scroll } from '../../ui/Scroll';
+import { ProblemRows } from '../../ui/ProblemRows';
 
 /** Brings a file into a job: what it would change is shown first; it is taken whole, or every problem is listed at its place. */
 export function ImportPage() {
@@ -120,16 +121,7 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
               : 'The file cannot be read as it is.'}{' '}
             Nothing was stored.
           </p>
-          <Scroll label="All problems" className="mt-2 max-h-96">
-            <ol className="space-y-1" aria-label="Problems">
-              {preview.problems.map((p, i) => (
-                <li key={i} className="grid grid-cols-[minmax(10rem,auto)_1fr] gap-4 border-t border-line pt-1">
-                  <code className="font-mono text-sm text-soft">{p.at || 'whole file'}</code>
-                  <span>{p.message}</span>
-                </li>
-              ))}
-            </ol>
-          </Scroll>
+          <ProblemRows label="Problems" problems={preview.problems} />
         </Notice>
       )}
       {sound && (
