@@ -72,6 +72,7 @@ test('loose wires are worked down by keyboard and get their labels', async ({ pa
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('Backspace');
   await expect(page.getByText('5 of 32 cavities identified')).toBeVisible();
+  await expect(page.getByTestId('keeping')).toHaveText('Saved');
   await page.reload();
   await expect(page.getByText('5 of 32 cavities identified')).toBeVisible();
   await page.getByRole('link', { name: 'Print the temporary labels' }).click();
@@ -95,7 +96,7 @@ test('a family is made from its rows, and the words for a cavity lead to it', as
   await signIn(page, 'ada');
   await page.goto(`${shopUrl()}/library`);
   await page.getByRole('button', { name: 'New family' }).click();
-  await page.getByLabel('Id').fill('made-29');
+  await page.getByRole('textbox', { name: 'Id' }).fill('made-29');
   await page.getByLabel('Title').fill('Made 29-way');
   await page.getByLabel('Places in each row').fill('10, 9, 10');
   await page.getByLabel('First cavity is at the').selectOption('top-right');

@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import type { Filling } from '../../ui/Face';
+import { Keeping } from '../../ui/Keeping';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { PlainFace } from '../../ui/PlainFace';
 import { ShopFrame } from '../../ui/ShopFrame';
@@ -102,7 +103,8 @@ export function LoosePage() {
             <div className="space-y-4">
               <p className="text-lg">
                 <b className="text-3xl">{done}</b> of {cavities.length} cavities identified,{' '}
-                <b>{cavities.length - done}</b> still open. A full cavity is dealt with.
+                <b>{cavities.length - done}</b> still open. A full cavity is dealt with.{' '}
+                <Keeping pending={decide.isPending} failed={decide.isError} />
               </p>
               <PlainFace
                 title={`Seen from the ${side === 'wire' ? 'wire side' : 'mating face'} (T turns)`}

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
 import { Button } from '../../ui/Controls';
+import { Keeping } from '../../ui/Keeping';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { LikeToLike } from './LikeToLike';
@@ -107,10 +108,11 @@ function Steps({ view }: { view: View }) {
       {stage === 0 && <LikeToLike view={view} onDecide={(d) => decide.mutate(d)} />}
       {stage === 1 && <Rest view={view} onDecide={(d) => decide.mutate(d)} />}
       {stage === 2 && <WorkList view={view} onStored={store} />}
-      <p>
+      <p className="flex gap-5">
         <Link className="underline" to="/merges">
           All merges
         </Link>
+        <Keeping pending={decide.isPending} failed={decide.isError} />
       </p>
     </div>
   );

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { Button } from '../../ui/Controls';
+import { Keeping } from '../../ui/Keeping';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 
 type View = Schemas['MergeView'];
@@ -62,6 +63,7 @@ export function WorkList({ view, onStored }: { view: View; onStored: (view: View
             Open the draft of job {view.jobId}
           </Link>
         )}
+        {view.work.length > 0 && <Keeping pending={tick.isPending} failed={tick.isError} />}
         <label className="ml-auto flex min-h-11 items-center gap-2">
           <input
             type="checkbox"
