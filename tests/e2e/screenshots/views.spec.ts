@@ -55,7 +55,7 @@ test('one picture of each main view', async ({ page }) => {
   await visit('/book/1?at=T1:15', /T1/);
   await picture(page, 'sheet');
   await visit('/book/1/loose/T1', 'Loose wires of T1');
-  await page.getByRole('heading', { name: 'Loose wires of T1' }).click();
+  await expect(page.getByRole('region', { name: 'Wire in T1:1', exact: true })).toBeVisible();
   for (let done = 1; done <= 8; done++) {
     await page.keyboard.press('Enter');
     await expect(page.getByText(`${done} of 60 cavities identified`)).toBeVisible();
