@@ -89,19 +89,8 @@ function Steps({ view }: { view: View }) {
           </button>
         ))}
       </div>
-      {overtaken ? (
-        <Notice tone="mind">
-          <p className="font-bold">{decide.error?.message}</p>
-          <Button
-            className="mt-2"
-            onClick={() => {
-              decide.reset();
-              void client.invalidateQueries({ queryKey: ['merge', view.id] });
-            }}
-          >
-            Show theirs and go on
-          </Button>
-        </Notice>
+      {overtaken && decide.variables ? (
+        <Overtaken theirs={view.decisions} mine={decide.variables} onStore={decide.mutate} onDrop={decide.reset} />
       ) : (
         <ErrorNotice error={decide.error} />
       )}
@@ -115,6 +104,38 @@ function Steps({ view }: { view: View }) {
         <Keeping pending={decide.isPending} failed={decide.isError} />
       </p>
     </div>
+  );
+}
+
+/** Somebody else decided first: what would be undone by either choice. The view shows theirs by now. */
+function Overtaken({
+  theirs,
+  mine,
+  onStore,
+  onDrop,
+}: {
+  theirs: Decisions;
+  mine: Decisions;
+  onStore: (mine: Decisions) => void;
+  onDrop: () => void;
+}) {
+  const words = (d: Decisions) => [
+    ...d.pairs.map((p) => `${p.left} joined with ${p.right}`),
+    ...d.apart.map((p) => `${p.left} kept apart from ${p.right}`),
+    ...[...d.left, ...d.right].map((l) => `${l.place}: ${l.decision.replaceAll('-', ' ')}`),
+  ];
+  const [they, me] = [new Set(words(theirs)), new Set(words(mine))];
+  const only = (a: Set<string>, b: Set<string>) => [...a].filter((w) => !b.has(w)).join('; ') || 'nothing';
+  return (
+    <Notice tone="mind">
+      <p className="font-bold">Somebody else decided something in this merge in the meantime.</p>
+      <p>Only theirs: {only(they, me)}.</p>
+      <p>Only yours, not stored yet: {only(me, they)}.</p>
+      <div className="mt-2 flex flex-wrap gap-3">
+        <Button onClick={() => onStore(mine)}>Store mine over theirs</Button>
+        <Button onClick={onDrop}>Go on from theirs, drop mine</Button>
+      </div>
+    </Notice>
   );
 }
 
