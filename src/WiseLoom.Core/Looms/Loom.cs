@@ -70,8 +70,14 @@ public sealed record ConnectorFamily(
     private readonly Lazy<ImmutableArray<string>> cavities =
         new(() => [.. Rows.SelectMany(r => r).OfType<string>()]);
 
+    private readonly Lazy<HashSet<string>> names =
+        new(() => [.. Rows.SelectMany(r => r).OfType<string>()]);
+
     /// <summary>Names of all cavities in face order (top row first, left to right).</summary>
     public ImmutableArray<string> Cavities => cavities.Value;
+
+    /// <summary>Whether the face has a cavity of this name.</summary>
+    public bool HasCavity(string cavity) => names.Value.Contains(cavity);
 }
 
 /// <summary>Which face of a housing one looks at.</summary>

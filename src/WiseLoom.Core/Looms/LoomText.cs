@@ -13,6 +13,9 @@ public sealed class LoomText : IDisposable
     /// <summary>Whether the text is one JSON object that can be stored and read again, whatever stands in it.</summary>
     public bool CanBeKept => document is not null && problems.Count == 0;
 
+    /// <summary>What was found, ready to follow a change of one wire; null before <see cref="Read"/>, or when the text cannot be kept.</summary>
+    public LoomCheck? Check { get; private set; }
+
     /// <summary>Takes a file apart; never throws on bad input.</summary>
     public static LoomText Parse(ReadOnlyMemory<byte> utf8)
     {
@@ -35,7 +38,9 @@ public sealed class LoomText : IDisposable
         }
 
         var (wrong, warnings) = (new List<Problem>(), new List<Problem>());
-        var loom = new LoomWalk(wrong, warnings).Read(new JsonPlace(document!.RootElement, "", wrong));
+        var walk = new LoomWalk(wrong, warnings);
+        var loom = walk.Read(new JsonPlace(document!.RootElement, "", wrong));
+        Check = walk.Check;
         return wrong.Count > 0 ? LoomReader.Failed(wrong) : new LoomReading(loom, [], [.. warnings]);
     }
 

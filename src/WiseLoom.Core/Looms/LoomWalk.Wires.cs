@@ -7,50 +7,87 @@ namespace WiseLoom.Core.Looms;
 /// <summary>The part of the pass that reads wires and what they meet.</summary>
 internal sealed partial class LoomWalk
 {
-    private ImmutableArray<Wire> ReadWires(JsonPlace root)
+    private ImmutableArray<WireRow> ReadWireRows(JsonPlace root) => [.. root.Objects("wires").Select(ReadWireRow)];
+
+    /// <summary>What one entry says by itself; what it says together with others comes later.</summary>
+    private WireRow ReadWireRow(JsonPlace place)
     {
-        var ids = new HashSet<string>(StringComparer.Ordinal);
-        var wires = ImmutableArray.CreateBuilder<Wire>();
-        foreach (var place in root.Objects("wires"))
+        var (problemsBefore, warningsBefore) = (problems.Count, warnings.Count);
+        var id = place.Name("id");
+        var from = ReadEnd(place, "from");
+        var to = ReadEnd(place, "to");
+        if (from is { } a && to is { } b && a.Text == b.Text)
         {
-            var id = place.Name("id");
-            if (id is not null && !ids.Add(id))
+            place.Wrong("to", $"The wire starts and ends at {a.Text}; a wire joins two places.");
+        }
+
+        var section = ReadSection(place);
+        var length = place.Number("lengthMm", 0, LongestMm, required: true, unit: "mm");
+        WarnOfLength(place, "lengthMm", length ?? 0);
+        var circuit = place.Text("circuit", longest: 200);
+        var group = place.Text("group", longest: 60);
+        var role = place.Word("role", Roles);
+        if (!WireColour.TryParse(place.Text("colour", longest: 20), out var colour, out var wrong))
+        {
+            place.Wrong("colour", $"'{wrong}' is no colour code; write base and tracers with {string.Join(", ", WireColour.AllCodes)}, such as BU/WH.");
+        }
+
+        var wire = id is null || from is null || to is null || section is null || length is null
+            ? null
+            : new Wire(id, from.Value, to.Value, colour, section.Value, length.Value, circuit, group, role);
+        return new(place.At, id, wire, TakeFrom(problems, problemsBefore), TakeFrom(warnings, warningsBefore));
+    }
+
+    private static ImmutableArray<Problem> TakeFrom(List<Problem> list, int start)
+    {
+        if (list.Count == start)
+        {
+            return [];
+        }
+
+        ImmutableArray<Problem> taken = [.. list.Skip(start)];
+        list.RemoveRange(start, list.Count - start);
+        return taken;
+    }
+
+    /// <summary>Lays the entries side by side: ids stand once, and no cavity holds more wires than it takes.</summary>
+    private ImmutableArray<Wire> Together(ImmutableArray<WireRow> rows)
+    {
+        var ids = new HashSet<string>(rows.Length, StringComparer.Ordinal);
+        var wires = ImmutableArray.CreateBuilder<Wire>(rows.Length);
+        foreach (var row in rows)
+        {
+            if (row.Id is not null && !ids.Add(row.Id))
             {
-                place.Wrong("id", $"'{id}' is the id of an earlier wire; each id stands once.");
+                Wrong($"{row.At}/id", $"'{row.Id}' is the id of an earlier wire; each id stands once.");
             }
 
-            var from = ReadEnd(place, "from");
-            var to = ReadEnd(place, "to");
-            if (from is { } a && to is { } b && a.Text == b.Text)
+            problems.AddRange(row.Problems);
+            warnings.AddRange(row.Warnings);
+            if (row.Wire is { } wire)
             {
-                place.Wrong("to", $"The wire starts and ends at {a.Text}; a wire joins two places.");
+                Use($"{row.At}/from", wire.From, wire.Id);
+                Use($"{row.At}/to", wire.To, wire.Id);
+                wires.Add(wire);
             }
-
-            var section = ReadSection(place);
-            var length = place.Number("lengthMm", 0, LongestMm, required: true, unit: "mm");
-            WarnOfLength(place, "lengthMm", length ?? 0);
-            var circuit = place.Text("circuit", longest: 200);
-            var group = place.Text("group", longest: 60);
-            var role = place.Word("role", Roles);
-            if (!WireColour.TryParse(place.Text("colour", longest: 20), out var colour, out var wrong))
-            {
-                place.Wrong("colour", $"'{wrong}' is no colour code; write base and tracers with {string.Join(", ", WireColour.AllCodes)}, such as BU/WH.");
-            }
-
-            if (id is null || from is null || to is null || section is null || length is null)
-            {
-                continue;
-            }
-
-            Use(place, "from", from.Value, id);
-            Use(place, "to", to.Value, id);
-            wires.Add(new Wire(id, from.Value, to.Value, colour, section.Value, length.Value, circuit, group, role));
         }
 
         return wires.ToImmutable();
     }
 
-    private void Use(JsonPlace place, string field, WireEnd end, string wire)
+    /// <summary>Problems and warnings with one wire changed, everything else as it was found.</summary>
+    internal LoomCheck Again(LoomCheck known, int index, JsonElement entry)
+    {
+        var (wrong, doubtful) = (known.BeforeWires.ToList(), known.WarningsBeforeWires.ToList());
+        var walk = new LoomWalk(wrong, doubtful, this);
+        var rows = known.Rows.SetItem(index, walk.ReadWireRow(new JsonPlace(entry, known.Rows[index].At, wrong)));
+        walk.Together(rows);
+        wrong.AddRange(known.AfterWires);
+        walk.WarnOfEmptyCavities();
+        return new(this, known.BeforeWires, known.AfterWires, known.WarningsBeforeWires, rows, [.. wrong], [.. doubtful]);
+    }
+
+    private void Use(string at, WireEnd end, string wire)
     {
         if (end.IsSplice)
         {
@@ -68,12 +105,12 @@ internal sealed partial class LoomWalk
         if (connector.Family.WiresPerCavity is { } most && wires.Count > most)
         {
             var others = string.Join(", ", wires.Take(wires.Count - 1));
-            place.Wrong(field, $"{point} already holds {others}; family '{connector.Family.Id}' takes {(most == 1 ? "one wire" : $"{most} wires")} in a cavity. Join the wires in a splice, or give the family wiresPerCavity.");
+            Wrong(at, $"{point} already holds {others}; family '{connector.Family.Id}' takes {(most == 1 ? "one wire" : $"{most} wires")} in a cavity. Join the wires in a splice, or give the family wiresPerCavity.");
         }
 
         if (connector.Blanked.Contains(point.Cavity))
         {
-            place.Wrong(field, $"{point} is listed as blanked; a cavity is either wired or blanked.");
+            Wrong(at, $"{point} is listed as blanked; a cavity is either wired or blanked.");
         }
     }
 
@@ -113,7 +150,7 @@ internal sealed partial class LoomWalk
             return null;
         }
 
-        if (!connector.Family.Cavities.Contains(point.Cavity))
+        if (!connector.Family.HasCavity(point.Cavity))
         {
             Wrong(at, $"{point.Connector} has no cavity '{point.Cavity}'; family '{connector.Family.Id}' has {Some(connector.Family.Cavities)}.");
             return null;
@@ -184,17 +221,16 @@ internal sealed partial class LoomWalk
 
     private void Wrong(string at, string message) => problems.Add(new(at, message));
 
-    private void WarnOfEmptyCavities(JsonPlace root, ImmutableArray<Connector> list)
+    private void WarnOfEmptyCavities()
     {
-        var places = root.Objects("connectors").Select(p => (p.At, Ref: p.TextOrNull("ref"))).ToLookup(p => p.Ref, p => p.At);
-        foreach (var connector in list.Where(c => c.Family.Sealed))
+        foreach (var connector in connectors.Values.Where(c => c.Family.Sealed))
         {
             var empty = connector.Family.Cavities
                 .Where(c => !connector.Blanked.Contains(c) && !used.ContainsKey(new ProbePoint(connector.Ref, c)))
                 .ToImmutableArray();
             if (empty.Length > 0)
             {
-                warnings.Add(new(places[connector.Ref].First(), $"{connector.Ref} is sealed and {(empty.Length == 1 ? "cavity" : "cavities")} {Some(empty)} {(empty.Length == 1 ? "is" : "are")} open: wire, blank or list {(empty.Length == 1 ? "it" : "them")}."));
+                warnings.Add(new(connectorPlaces[connector.Ref], $"{connector.Ref} is sealed and {(empty.Length == 1 ? "cavity" : "cavities")} {Some(empty)} {(empty.Length == 1 ? "is" : "are")} open: wire, blank or list {(empty.Length == 1 ? "it" : "them")}."));
             }
         }
     }

@@ -45,7 +45,17 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
     private readonly Dictionary<string, Connector> connectors = new(StringComparer.Ordinal);
     private readonly HashSet<string> brokenConnectors = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Splice> splices = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, string> connectorPlaces = new(StringComparer.Ordinal);
     private readonly Dictionary<ProbePoint, List<string>> used = [];
+
+    /// <summary>A pass that goes over wires again, among the connectors and splices of an earlier one.</summary>
+    private LoomWalk(List<Problem> problems, List<Problem> warnings, LoomWalk known)
+        : this(problems, warnings) =>
+        (families, branches, connectors, brokenConnectors, splices, connectorPlaces) =
+            (known.families, known.branches, known.connectors, known.brokenConnectors, known.splices, known.connectorPlaces);
+
+    /// <summary>What was found, in a form that follows when a single wire changes; set by <see cref="Read"/>.</summary>
+    internal LoomCheck? Check { get; private set; }
 
     public Loom Read(JsonPlace root)
     {
@@ -66,9 +76,13 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
         var landmarks = ReadAll(root, "landmarks", ReadLandmark);
         var connectorList = ReadAll(root, "connectors", ReadConnector);
         var spliceList = ReadAll(root, "splices", ReadSplice);
-        var wires = ReadWires(root);
+        var before = (Problems: problems.ToImmutableArray(), Warnings: warnings.ToImmutableArray());
+        var rows = ReadWireRows(root);
+        var wires = Together(rows);
+        var after = problems.Count;
         var devices = ReadDevices(root);
-        WarnOfEmptyCavities(root, connectorList);
+        WarnOfEmptyCavities();
+        Check = new(this, before.Problems, [.. problems.Skip(after)], before.Warnings, rows, [.. problems], [.. warnings]);
         return new Loom(name, revision, volts, ambient, familyList, branchList, landmarks, connectorList, spliceList, wires, devices);
     }
 
@@ -349,7 +363,7 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
 
         foreach (var (value, blankedAt) in blanked)
         {
-            if (value.ValueKind != JsonValueKind.String || !family.Cavities.Contains(value.GetString()!))
+            if (value.ValueKind != JsonValueKind.String || !family.HasCavity(value.GetString()!))
             {
                 problems.Add(new(blankedAt, $"{value.GetRawText()} is no cavity of family '{familyId}'."));
             }
@@ -363,6 +377,7 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
         var names = blanked.Where(b => b.Value.ValueKind == JsonValueKind.String).Select(b => b.Value.GetString()!);
         var connector = new Connector(reference, title, family, branch, at, [.. names], where, unlock, ifLeftOff, note);
         connectors.Add(reference, connector);
+        connectorPlaces.Add(reference, place.At);
         return connector;
     }
 

@@ -90,7 +90,7 @@ public sealed record Sheet(string Title, ImmutableArray<SheetConnector> Connecto
         {
             problems.Add(new($"{at}/connector", $"The sheet has no plug '{line.Connector}'."));
         }
-        else if (family is not null && !family.Cavities.Contains(line.Cavity))
+        else if (family is not null && !family.HasCavity(line.Cavity))
         {
             warnings.Add(new($"{at}/cavity", $"Family '{family.Id}' has no cavity {line.Cavity}: wrong cavity, or wrong family?"));
         }

@@ -74,7 +74,7 @@ internal static class LooseEndpoints
             problems.Add(new("/key", "A key is needed."));
         }
 
-        if ((await library.FamiliesAsync(cancel)).GetValueOrDefault(plug.Family)?.Cavities.Contains(request.Cavity) != true)
+        if ((await library.FamiliesAsync(cancel)).GetValueOrDefault(plug.Family)?.HasCavity(request.Cavity) != true)
         {
             problems.Add(new("/cavity", $"{request.Connector} has no cavity {request.Cavity}."));
         }

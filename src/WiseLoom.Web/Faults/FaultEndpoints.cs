@@ -191,7 +191,7 @@ internal static class FaultEndpoints
     }
 
     private static bool IsPlace(BenchNow bench, string place) => Core.Looms.ProbePoint.TryParse(place, out var point)
-        ? bench.Loom.FindConnector(point.Connector)?.Family.Cavities.Contains(point.Cavity) == true
+        ? bench.Loom.FindConnector(point.Connector)?.Family.HasCavity(point.Cavity) == true
         : bench.Loom.Wires.Any(w => w.Id == place) || bench.Loom.Splices.Any(s => s.Ref == place);
 
     private static async Task<Results<Ok<FaultView>, ProblemHttpResult>> FoundAsync(long fault, long run, BenchLibrary library, CancellationToken cancel)

@@ -131,11 +131,11 @@ internal static class DraftEndpoints
             return EntityVersion.Missing("draft");
         }
 
-        var file = desk.Find(id, version);
+        var known = desk.Find(id, version);
+        var file = known?.File;
         if (file is null)
         {
-            var draft = await store.FindAsync(id, cancel);
-            if (draft is null || draft.Closed is not null || draft.Version != version)
+            if (await store.FindAsync(id, cancel) is not { Closed: null } draft || draft.Version != version)
             {
                 return await RefusedAsync(id, store, cancel);
             }
@@ -143,12 +143,20 @@ internal static class DraftEndpoints
             file = Encoding.UTF8.GetBytes(draft.Document);
         }
 
-        return RowEdits.Apply(file, request.Rows) is { } bytes
-            ? bytes.Length > LoomReader.LargestFile ? UploadBody.TooLarge() : await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel)
-            : Refusal.Field("/rows", "Each row is one of the draft’s lists and stands there already; send the whole file to add or remove rows.");
+        if (RowEdits.Apply(file, request.Rows) is not { } bytes)
+        {
+            return Refusal.Field("/rows", "Each row is one of the draft’s lists and stands there already; send the whole file to add or remove rows.");
+        }
+
+        return bytes.Length > LoomReader.LargestFile ? UploadBody.TooLarge()
+            : Followed(known?.Check, request.Rows) is { } check ? await StoreAsync(id, version, bytes, () => check, context, user.Id(), store, desk, cancel)
+            : await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel);
     }
 
-    /// <summary>Stores and checks at the same time: somebody is typing, and waits for the marks.</summary>
+    /// <summary>The check after a change of single wires; null when the file must be read again.</summary>
+    private static LoomCheck? Followed(LoomCheck? check, ImmutableArray<RowEdit> rows) =>
+        rows.Aggregate(check, (now, row) => row.List == "wires" ? now?.WithWire(row.Index, row.Row) : null);
+
     private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> KeepAsync(
         long id, int version, byte[] bytes, HttpContext context, Guid by, DraftStore store, DraftDesk desk, CancellationToken cancel)
     {
@@ -158,16 +166,29 @@ internal static class DraftEndpoints
             return Refusal.Because("This is no loom file that could be kept. Nothing was stored.", text.Read().Problems);
         }
 
+        return await StoreAsync(id, version, bytes, () => ReadToEnd(text), context, by, store, desk, cancel);
+    }
+
+    private static LoomCheck ReadToEnd(LoomText text)
+    {
+        text.Read();
+        return text.Check!;
+    }
+
+    /// <summary>Stores and checks at the same time: somebody is typing, and waits for the marks.</summary>
+    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> StoreAsync(
+        long id, int version, byte[] bytes, Func<LoomCheck> read, HttpContext context, Guid by, DraftStore store, DraftDesk desk, CancellationToken cancel)
+    {
         var storing = Task.Run(() => store.WriteAsync(id, version, bytes, by, cancel), cancel);
-        var reading = text.Read();
+        var check = read();
         if (!await storing)
         {
             return await RefusedAsync(id, store, cancel);
         }
 
-        desk.Keep(id, version + 1, bytes);
+        desk.Keep(id, new(version + 1, bytes, check));
         EntityVersion.Tell(context, version + 1);
-        return TypedResults.Ok(new DraftStored(version + 1, reading.Problems, reading.Warnings));
+        return TypedResults.Ok(new DraftStored(version + 1, check.Problems, check.Warnings));
     }
 
     private static async Task<ProblemHttpResult> RefusedAsync(long id, DraftStore store, CancellationToken cancel) => await store.FindAsync(id, cancel) switch
