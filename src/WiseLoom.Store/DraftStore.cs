@@ -18,6 +18,10 @@ public sealed class DraftStore(NpgsqlDataSource source)
 
     public Task<Draft?> FindAsync(long id, CancellationToken cancel) => new Sql(source, Select + " where d.id = @id").With("id", id).FirstAsync(Read, cancel);
 
+    /// <summary>The version a draft is at; null when there is none of this id.</summary>
+    public async Task<int?> VersionAsync(long id, CancellationToken cancel) =>
+        (await new Sql(source, "select version from drafts where id = @id").With("id", id).ListAsync(row => (int?)row.GetInt32(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+
     /// <summary>The job's open draft; null when there is none.</summary>
     public Task<Draft?> OpenOfAsync(long jobId, CancellationToken cancel) =>
         new Sql(source, Select + " where d.job_id = @job and d.closed is null").With("job", jobId).FirstAsync(Read, cancel);

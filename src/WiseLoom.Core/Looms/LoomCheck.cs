@@ -17,9 +17,12 @@ internal sealed record WireRow(string At, string? Id, Wire? Wire, ImmutableArray
 public sealed class LoomCheck
 {
     private readonly LoomWalk walk;
+    private readonly Loom read;
+    private readonly Lazy<Loom> drawable;
 
     internal LoomCheck(
         LoomWalk walk,
+        Loom read,
         ImmutableArray<Problem> beforeWires,
         ImmutableArray<Problem> afterWires,
         ImmutableArray<Problem> warningsBeforeWires,
@@ -27,7 +30,8 @@ public sealed class LoomCheck
         ImmutableArray<Problem> problems,
         ImmutableArray<Problem> warnings)
     {
-        this.walk = walk;
+        (this.walk, this.read) = (walk, read);
+        drawable = new(() => WithoutWhatHangsInTheAir(read));
         (BeforeWires, AfterWires, WarningsBeforeWires, Rows, Problems, Warnings) = (beforeWires, afterWires, warningsBeforeWires, rows, problems, problems.IsEmpty ? warnings : []);
     }
 
@@ -36,6 +40,10 @@ public sealed class LoomCheck
 
     /// <summary>Doubtful things; empty when anything is wrong, as for a file that is read.</summary>
     public ImmutableArray<Problem> Warnings { get; }
+
+    /// <summary>What is right in the file, as a loom that can be drawn, whatever else is wrong.</summary>
+    /// <remarks>Entries with a problem of their own, and what hangs on them, are left out; a branch that leads nowhere or in a ring is taken off the tree.</remarks>
+    public Loom Drawable => drawable.Value;
 
     internal ImmutableArray<Problem> BeforeWires { get; }
 
@@ -61,5 +69,35 @@ public sealed class LoomCheck
         var problems = new List<Problem>();
         using var kept = JsonText.Parse(Encoding.UTF8.GetBytes($"{{\"wires\":[{entry.GetRawText()}]}}"), problems);
         return kept is null || problems.Count > 0 ? null : walk.Again(this, index, entry);
+    }
+
+    /// <summary>The check after another pass over the wire list.</summary>
+    internal LoomCheck With(ImmutableArray<WireRow> rows, ImmutableArray<Wire> wires, List<Problem> wrong, List<Problem> doubtful) =>
+        new(walk, read with { Wires = wires }, BeforeWires, AfterWires, WarningsBeforeWires, rows, [.. wrong], [.. doubtful]);
+
+    private static Loom WithoutWhatHangsInTheAir(Loom loom)
+    {
+        var branches = new Dictionary<string, Branch>(StringComparer.Ordinal);
+        var left = loom.Branches.DistinctBy(b => b.Id).ToList();
+        if (left.Find(b => b.Parent is null) is { } trunk)
+        {
+            branches.Add(trunk.Id, trunk);
+            while (left.Find(b => !branches.ContainsKey(b.Id) && b.Parent is { } parent && branches.ContainsKey(parent)) is { } next)
+            {
+                branches.Add(next.Id, next);
+            }
+        }
+
+        string? Known(string? branch) => branch is not null && branches.ContainsKey(branch) ? branch : null;
+        return loom with
+        {
+            Families = [.. loom.Families.DistinctBy(f => f.Id)],
+            Branches = [.. branches.Values],
+            Landmarks = [.. loom.Landmarks.Where(m => branches.ContainsKey(m.Branch)).DistinctBy(m => m.Id)],
+            Connectors = [.. loom.Connectors.Select(c => c with { Branch = Known(c.Branch) })],
+            Splices = [.. loom.Splices.DistinctBy(s => s.Ref).Select(s => s with { Branch = Known(s.Branch) })],
+            Wires = [.. loom.Wires.Where(w => w.From.Text != w.To.Text).DistinctBy(w => w.Id)],
+            Devices = [.. loom.Devices.DistinctBy(d => d.Ref)],
+        };
     }
 }

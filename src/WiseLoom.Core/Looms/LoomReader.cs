@@ -27,45 +27,16 @@ public static class LoomReader
 
     /// <summary>Reads a file that somebody is still working on: what is right in it makes a loom that can be drawn, whatever else is wrong.</summary>
     /// <returns>Null with its problems when the file is no JSON object at all.</returns>
-    /// <remarks>Entries with a problem of their own, and what hangs on them, are left out; a branch that leads nowhere or in a ring is taken off the tree.</remarks>
     public static LoomReading ReadDraft(ReadOnlyMemory<byte> utf8)
     {
-        var whole = Read(utf8);
-        if (whole.Loom is not null || LoomDocument.Parse(utf8) is null)
+        if (utf8.Length > LargestFile)
         {
-            return whole;
+            return Read(utf8);
         }
 
-        var problems = new List<Problem>();
-        using var document = JsonText.Parse(utf8, problems)!;
-        var loom = new LoomWalk(problems, []).Read(new JsonPlace(document.RootElement, "", problems));
-        return whole with { Loom = Drawable(loom) };
-    }
-
-    private static Loom Drawable(Loom loom)
-    {
-        var branches = new Dictionary<string, Branch>(StringComparer.Ordinal);
-        var left = loom.Branches.DistinctBy(b => b.Id).ToList();
-        if (left.Find(b => b.Parent is null) is { } trunk)
-        {
-            branches.Add(trunk.Id, trunk);
-            while (left.Find(b => !branches.ContainsKey(b.Id) && b.Parent is { } parent && branches.ContainsKey(parent)) is { } next)
-            {
-                branches.Add(next.Id, next);
-            }
-        }
-
-        string? Known(string? branch) => branch is not null && branches.ContainsKey(branch) ? branch : null;
-        return loom with
-        {
-            Families = [.. loom.Families.DistinctBy(f => f.Id)],
-            Branches = [.. branches.Values],
-            Landmarks = [.. loom.Landmarks.Where(m => branches.ContainsKey(m.Branch)).DistinctBy(m => m.Id)],
-            Connectors = [.. loom.Connectors.Select(c => c with { Branch = Known(c.Branch) })],
-            Splices = [.. loom.Splices.DistinctBy(s => s.Ref).Select(s => s with { Branch = Known(s.Branch) })],
-            Wires = [.. loom.Wires.Where(w => w.From.Text != w.To.Text).DistinctBy(w => w.Id)],
-            Devices = [.. loom.Devices.DistinctBy(d => d.Ref)],
-        };
+        using var text = LoomText.Parse(utf8);
+        var reading = text.Read();
+        return text.Check is { } check ? reading with { Loom = check.Drawable } : reading;
     }
 
     internal static LoomReading Failed(List<Problem> problems) => new(null, [.. problems], []);

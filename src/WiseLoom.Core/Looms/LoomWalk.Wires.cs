@@ -81,10 +81,10 @@ internal sealed partial class LoomWalk
         var (wrong, doubtful) = (known.BeforeWires.ToList(), known.WarningsBeforeWires.ToList());
         var walk = new LoomWalk(wrong, doubtful, this);
         var rows = known.Rows.SetItem(index, walk.ReadWireRow(new JsonPlace(entry, known.Rows[index].At, wrong)));
-        walk.Together(rows);
+        var wires = walk.Together(rows);
         wrong.AddRange(known.AfterWires);
         walk.WarnOfEmptyCavities();
-        return new(this, known.BeforeWires, known.AfterWires, known.WarningsBeforeWires, rows, [.. wrong], [.. doubtful]);
+        return known.With(rows, wires, wrong, doubtful);
     }
 
     private void Use(string at, WireEnd end, string wire)

@@ -82,8 +82,9 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
         var after = problems.Count;
         var devices = ReadDevices(root);
         WarnOfEmptyCavities();
-        Check = new(this, before.Problems, [.. problems.Skip(after)], before.Warnings, rows, [.. problems], [.. warnings]);
-        return new Loom(name, revision, volts, ambient, familyList, branchList, landmarks, connectorList, spliceList, wires, devices);
+        var loom = new Loom(name, revision, volts, ambient, familyList, branchList, landmarks, connectorList, spliceList, wires, devices);
+        Check = new(this, loom, before.Problems, [.. problems.Skip(after)], before.Warnings, rows, [.. problems], [.. warnings]);
+        return loom;
     }
 
     private static (string Name, string Revision, double Volts, double Ambient) ReadHead(JsonPlace root)

@@ -198,20 +198,22 @@ internal static class DraftEndpoints
         { } now => EntityVersion.Overtaken("draft", new { now.Version, now.ChangedBy }),
     };
 
-    private static async Task<Results<Ok<DraftStemView>, ProblemHttpResult>> StemAsync(long id, DraftStore store, CancellationToken cancel) =>
-        await DrawableAsync(id, store, cancel) is { } loom
+    private static async Task<Results<Ok<DraftStemView>, ProblemHttpResult>> StemAsync(long id, DraftStore store, DraftDesk desk, CancellationToken cancel) =>
+        await DrawableAsync(id, store, desk, cancel) is { } loom
             ? TypedResults.Ok(new DraftStemView(StemView.Of(loom), [.. loom.Connectors.Select(c => new TagTitleView(c.Ref, c.Title))]))
             : Refusal.NotFound("draft");
 
     /// <summary>Some connectors as the draft has them, faces and all; nothing is said yet of what they should read.</summary>
     /// <param name="of">Refs, with commas between them.</param>
-    private static async Task<Results<Ok<List<ConnectorView>>, ProblemHttpResult>> PlugsAsync(long id, string of, DraftStore store, CancellationToken cancel) =>
-        await DrawableAsync(id, store, cancel) is { } loom
+    private static async Task<Results<Ok<List<ConnectorView>>, ProblemHttpResult>> PlugsAsync(long id, string of, DraftStore store, DraftDesk desk, CancellationToken cancel) =>
+        await DrawableAsync(id, store, desk, cancel) is { } loom
             ? TypedResults.Ok(WalkStop.Of(loom, loom.AmbientC, withReadings: false, of.Split(',')).Select(ConnectorView.Of).ToList())
             : Refusal.NotFound("draft");
 
-    private static async Task<Loom?> DrawableAsync(long id, DraftStore store, CancellationToken cancel) =>
-        await store.FindAsync(id, cancel) is { } draft ? LoomReader.ReadDraft(Encoding.UTF8.GetBytes(draft.Document)).Loom : null;
+    private static async Task<Loom?> DrawableAsync(long id, DraftStore store, DraftDesk desk, CancellationToken cancel) =>
+        await store.VersionAsync(id, cancel) is not { } version ? null
+        : desk.Find(id, version) is { } known ? known.Check.Drawable
+        : await store.FindAsync(id, cancel) is { } draft ? LoomReader.ReadDraft(Encoding.UTF8.GetBytes(draft.Document)).Loom : null;
 
     private static async Task<Results<Ok<ReconcileView>, ProblemHttpResult>> ReconcileAsync(long id, ReconcileRequest request, DraftStore store, CancellationToken cancel)
     {
