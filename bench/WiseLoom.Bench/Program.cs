@@ -6,6 +6,12 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
+using WiseLoom.Core.States;
+
+if (args is ["compare", .. var rest])
+{
+    return SimulatorComparison.Run(rest is [var number] ? int.Parse(number, CultureInfo.InvariantCulture) : 60);
+}
 
 // Each line: what was measured, the figure it must reach (or none), the figure it got: the median of the runs after a warm-up.
 Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"what",-62} {"must",12} {"got",12}"));
@@ -33,6 +39,17 @@ var bench = new SimulatedBench(one, Meter.BenchFourWire, [Fault.Resistive(one.Wi
 var readings = plan.Steps.ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]));
 var failing = plan.Steps.First(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail).Number;
 Report("first causes of a failing step, all readings at hand", null, "ms", Median(() => new FirstCause(one, plan).Rank(failing, readings)));
+
+foreach (var (wires, devices, must) in new (int, int, double?)[] { (300, 60, 20), (600, 120, null), (1200, 240, null), (3000, 500, 500) })
+{
+    var powered = PoweredLoom.Loom(wires, devices, 7);
+    Report(
+        string.Create(CultureInfo.InvariantCulture, $"all five key positions, {powered.Wires.Length:#,0} wires, {powered.Devices.Length} devices"), must, "ms",
+        Median(() => LoomStates.For(powered).InAllPositions(withProbes: false)));
+    Report("  with what a meter and two lamps show at every point", must, "ms", Median(() => LoomStates.For(powered).InAllPositions()));
+}
+
+return 0;
 
 static double Median(Action work)
 {

@@ -4,10 +4,11 @@ using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Cli;
 
-/// <summary>Arguments after the command: plain words and <c>--name value</c> pairs. <c>--json</c> is the only output there is and is taken as read.</summary>
+/// <summary>Arguments after the command: plain words, <c>--name value</c> pairs that may stand more than once, and names alone (known as <c>--name!</c>). <c>--json</c> is the only output there is and is taken as read.</summary>
 internal sealed class CommandLine
 {
-    private readonly Dictionary<string, string> options = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, List<string>> options = new(StringComparer.Ordinal);
+    private readonly HashSet<string> flags = new(StringComparer.Ordinal);
 
     private CommandLine(string? file) => File = file;
 
@@ -22,6 +23,12 @@ internal sealed class CommandLine
         {
             if (args[i] == "--json")
             {
+                continue;
+            }
+
+            if (known.Contains(args[i] + "!"))
+            {
+                line.flags.Add(args[i]);
                 continue;
             }
 
@@ -40,14 +47,43 @@ internal sealed class CommandLine
             }
             else
             {
-                line.options[args[i]] = args[++i];
+                line.Add(args[i], args[++i]);
             }
         }
 
         return line;
     }
 
-    internal string? Text(string name) => options.GetValueOrDefault(name);
+    /// <summary>The last value given to an option; null when it is not there.</summary>
+    internal string? Text(string name) => options.GetValueOrDefault(name)?[^1];
+
+    /// <summary>All values given to an option, in their order.</summary>
+    internal IReadOnlyList<string> All(string name) => options.GetValueOrDefault(name) ?? [];
+
+    /// <summary>Whether an option without a value is there.</summary>
+    internal bool Has(string name) => flags.Contains(name);
+
+    /// <summary>The temperature asked for; null for the loom's own.</summary>
+    internal double? Ambient()
+    {
+        var ambient = Number("--ambient");
+        if (ambient is < -60 or > 200)
+        {
+            Wrong = "--ambient lies between -60 and 200 degrees Celsius.";
+        }
+
+        return ambient;
+    }
+
+    private void Add(string name, string value)
+    {
+        if (!options.TryGetValue(name, out var values))
+        {
+            options.Add(name, values = []);
+        }
+
+        values.Add(value);
+    }
 
     internal double? Number(string name)
     {

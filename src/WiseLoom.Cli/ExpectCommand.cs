@@ -1,23 +1,19 @@
 using System.Text.Json;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Cli;
 
-/// <summary><c>expect LOOM</c>: nets, and what every pair within them must read.</summary>
+/// <summary><c>expect LOOM [--fitted]</c>: nets, and what every pair within them must read, bare or through the devices.</summary>
 internal static class ExpectCommand
 {
     internal static int Run(string[] args)
     {
-        var line = CommandLine.Parse(args, "--ambient");
-        var ambient = line.Number("--ambient");
+        var line = CommandLine.Parse(args, "--ambient", "--fitted!", "--set", "--without");
+        var ambient = line.Ambient();
         if (line.Wrong is not null || line.File is null)
         {
             return Usage.Print(line.Wrong ?? "expect needs a loom file.");
-        }
-
-        if (ambient is < -60 or > 200)
-        {
-            return Usage.Print("--ambient lies between -60 and 200 degrees Celsius.");
         }
 
         var reading = CommandLine.ReadLoom(line.File);
@@ -27,17 +23,58 @@ internal static class ExpectCommand
             return 1;
         }
 
+        if (line.Has("--fitted"))
+        {
+            var fitted = FittedTable.For(loom, ambient, line.All("--set").ToHashSet(), line.All("--without").ToHashSet());
+            CommandLine.Write(json => WriteFitted(json, fitted));
+            return 0;
+        }
+
         var table = ExpectationTable.For(loom, ambient);
-        CommandLine.Write(json => WriteTable(json, table));
+        CommandLine.Write(json => WriteTable(json, table.AmbientC, table.Nets, table.Pairs(), pair =>
+        {
+            json.WriteString("a", pair.A.ToString());
+            json.WriteString("b", pair.B.ToString());
+            WriteOhm(json, "ohm", pair.Ohm);
+        }));
         return 0;
     }
 
-    private static void WriteTable(Utf8JsonWriter json, ExpectationTable table)
+    private static void WriteFitted(Utf8JsonWriter json, FittedTable table) => WriteTable(
+        json,
+        table.AmbientC,
+        table.Nets,
+        table.Pairs(),
+        pair =>
+        {
+            json.WriteString("a", pair.A.ToString());
+            json.WriteString("b", pair.B.ToString());
+            WriteOhm(json, "ohm", pair.Ohm);
+            if (pair.ThroughDiode)
+            {
+                WriteOhm(json, "ohmReversed", pair.Reversed);
+                json.WriteNumber("testAmps", FittedTable.TestAmps);
+            }
+        },
+        () =>
+        {
+            json.WriteBoolean("fitted", true);
+            json.WriteStartArray("leftOut");
+            foreach (var device in table.LeftOut)
+            {
+                json.WriteStringValue(device);
+            }
+
+            json.WriteEndArray();
+        });
+
+    private static void WriteTable<T>(Utf8JsonWriter json, double ambientC, IEnumerable<Net> nets, IEnumerable<T> pairs, Action<T> write, Action? head = null)
     {
         json.WriteStartObject();
-        json.WriteNumber("ambientC", table.AmbientC);
+        json.WriteNumber("ambientC", ambientC);
+        head?.Invoke();
         json.WriteStartArray("nets");
-        foreach (var net in table.Nets)
+        foreach (var net in nets)
         {
             json.WriteStartArray();
             foreach (var point in net.Points)
@@ -50,16 +87,10 @@ internal static class ExpectCommand
 
         json.WriteEndArray();
         json.WriteStartArray("pairs");
-        foreach (var pair in table.Pairs())
+        foreach (var pair in pairs)
         {
             json.WriteStartObject();
-            json.WriteString("a", pair.A.ToString());
-            json.WriteString("b", pair.B.ToString());
-            json.WriteStartObject("ohm");
-            json.WriteNumber("min", pair.Ohm.Min);
-            json.WriteNumber("nominal", pair.Ohm.Nominal);
-            json.WriteNumber("max", pair.Ohm.Max);
-            json.WriteEndObject();
+            write(pair);
             json.WriteEndObject();
             if (json.BytesPending > 1 << 16)
             {
@@ -68,6 +99,30 @@ internal static class ExpectCommand
         }
 
         json.WriteEndArray();
+        json.WriteEndObject();
+    }
+
+    /// <summary>Limits in ohms; null for over range, and as the upper limit for none.</summary>
+    private static void WriteOhm(Utf8JsonWriter json, string name, OhmRange? range)
+    {
+        if (range is not { } ohm)
+        {
+            json.WriteNull(name);
+            return;
+        }
+
+        json.WriteStartObject(name);
+        json.WriteNumber("min", ohm.Min);
+        json.WriteNumber("nominal", ohm.Nominal);
+        if (double.IsFinite(ohm.Max))
+        {
+            json.WriteNumber("max", ohm.Max);
+        }
+        else
+        {
+            json.WriteNull("max");
+        }
+
         json.WriteEndObject();
     }
 }

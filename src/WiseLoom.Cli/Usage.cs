@@ -15,7 +15,10 @@ internal static class Usage
 
         Console.Error.WriteLine("""
             check LOOM                       every problem of a loom file, as JSON; exit 1 if there is any
-            expect LOOM [--ambient C]        nets, and what every pair of points must read, as JSON
+            expect LOOM [--fitted] [--ambient C] [--set NAME]… [--without REF]…
+                                             nets, and what every pair of points must read, bare or through the devices, as JSON
+            state LOOM --key off|accessory|on|start|running [--set NAME]… [--without REF]… [--ambient C]
+                                             what every point, wire and function shows in a key position, as JSON
             stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N]
                                              a bench meter on a loopback port that reads the loom with hidden faults
             """);

@@ -67,6 +67,22 @@ public sealed class Net
         return parts.ToImmutable();
     }
 
+    /// <summary>Volts between two nodes of this net for each ampere from one point to another, at nominal values.</summary>
+    /// <returns>Ohms; null when a node of these names is not in this net.</returns>
+    internal double? PotentialBetween(ProbePoint fed, ProbePoint taken, string from, string to)
+    {
+        if (!localOf.TryGetValue(graph.IndexOf(from), out var a) || !localOf.TryGetValue(graph.IndexOf(to), out var b))
+        {
+            return null;
+        }
+
+        var (i, j, solution) = (Local(fed), Local(taken), Solved(Corner.Nominal));
+        return solution.Transfer(a, i) - solution.Transfer(a, j) - solution.Transfer(b, i) + solution.Transfer(b, j);
+    }
+
+    /// <summary>Whether a node of the graph is in this net.</summary>
+    internal bool Contains(int node) => localOf.ContainsKey(node);
+
     private NetSolution Solved(Corner corner) => solved[(int)corner] ??=
         NetSolution.Of(Nodes.Length, [.. Edges.Select(e => (localOf[e.From], localOf[e.To], e.Ohm.At(corner)))]);
 

@@ -40,6 +40,25 @@ public static class Say
         return least[1] == most[1] ? $"{least[0]} to {most[0]} {most[1]}" : $"{string.Join(' ', least)} to {string.Join(' ', most)}";
     }
 
+    /// <summary>A voltage: <c>12.6 V</c>, <c>5.01 V</c>, <c>46 mV</c>; below 1 mV <c>0 V</c>.</summary>
+    public static string Volts(double volts) => Math.Abs(volts) switch
+    {
+        < 0.001 => "0 V",
+        < 0.0995 => string.Create(CultureInfo.InvariantCulture, $"{volts * 1000:0} mV"),
+        < 9.995 => string.Create(CultureInfo.InvariantCulture, $"{volts:0.00} V"),
+        _ => string.Create(CultureInfo.InvariantCulture, $"{volts:0.0} V"),
+    };
+
+    /// <summary>A current: <c>1.05 A</c>, <c>46 mA</c>, <c>12 µA</c>; below 1 µA <c>no current</c>.</summary>
+    public static string Amps(double amps) => Math.Abs(amps) switch
+    {
+        < 1e-6 => "no current",
+        < 0.9995e-3 => string.Create(CultureInfo.InvariantCulture, $"{amps * 1e6:0} µA"),
+        < 0.9995 => string.Create(CultureInfo.InvariantCulture, $"{amps * 1000:0.#} mA"),
+        < 9.995 => string.Create(CultureInfo.InvariantCulture, $"{amps:0.00} A"),
+        _ => string.Create(CultureInfo.InvariantCulture, $"{amps:0.0} A"),
+    };
+
     /// <summary>A time: <c>45 s</c>, <c>12 min</c>, <c>1 h 05 min</c>.</summary>
     public static string Duration(double seconds) => seconds switch
     {

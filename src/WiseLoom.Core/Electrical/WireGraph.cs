@@ -39,9 +39,11 @@ public sealed class WireGraph
     /// <summary>The graph of a loom as it is drawn.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
     /// <remarks>A wire's resistance is its copper plus what each end adds: the family's contact, or the splice's leg.</remarks>
-    public static WireGraph Of(Loom loom, double ambientC)
+    public static WireGraph Of(Loom loom, double ambientC) => Begin(loom, ambientC).Done();
+
+    /// <summary>The wires of a loom, ready for more to be added.</summary>
+    internal static Builder Begin(Loom loom, double ambientC)
     {
-        var splices = loom.Splices.ToDictionary(s => s.Ref, StringComparer.Ordinal);
         var build = new Builder();
         foreach (var point in loom.ProbePoints())
         {
@@ -50,19 +52,16 @@ public sealed class WireGraph
 
         foreach (var wire in loom.Wires)
         {
-            build.Edge(wire.From.Text, wire.To.Text, EndToEnd(loom, splices, wire, ambientC), wire.Id);
+            build.Edge(wire.From.Text, wire.To.Text, EndToEnd(loom, wire, ambientC), wire.Id);
         }
 
-        return build.Done();
+        return build;
     }
 
     /// <summary>A wire's resistance from end to end, contacts and splice legs included, ohms.</summary>
-    public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC) =>
-        EndToEnd(loom, loom.Splices.ToDictionary(s => s.Ref, StringComparer.Ordinal), wire, ambientC);
-
-    private static OhmRange EndToEnd(Loom loom, Dictionary<string, Splice> splices, Wire wire, double ambientC)
+    public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC)
     {
-        OhmRange End(WireEnd end) => end.IsSplice ? splices[end.Text].Leg : loom.Connector(end.Point.Connector).Family.Contact;
+        OhmRange End(WireEnd end) => end.IsSplice ? loom.Splice(end.Text).Leg : loom.Connector(end.Point.Connector).Family.Contact;
         return Copper.Wire(wire.Section, wire.LengthMm, ambientC) + End(wire.From) + End(wire.To);
     }
 
@@ -71,6 +70,9 @@ public sealed class WireGraph
 
     /// <summary>The index of a probe point's node, or −1 for a cavity without a wire.</summary>
     public int NodeOf(ProbePoint point) => indexOf.TryGetValue(point.ToString(), out var node) ? node : -1;
+
+    /// <summary>The index of a node by its name, or −1.</summary>
+    internal int IndexOf(string node) => indexOf.GetValueOrDefault(node, -1);
 
     private (int[] NetOf, ImmutableArray<Net> Nets) FindNets()
     {

@@ -11,6 +11,9 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
     public void Wrong(string field, string message) =>
         problems.Add(new(field.Length == 0 ? At : $"{At}/{Escape(field)}", message));
 
+    /// <summary>Reports something at a place further down, as <see cref="Items"/> and <see cref="Fields"/> name it.</summary>
+    public void WrongAt(string place, string message) => problems.Add(new(place, message));
+
     public bool Has(string field) => Find(field, out _);
 
     private bool Find(string field, out JsonElement value) => element.TryGetProperty(field, out value) && value.ValueKind != JsonValueKind.Null;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Devices;
 
 namespace WiseLoom.Core.Looms;
 
@@ -20,29 +21,44 @@ public sealed record Loom(
     ImmutableArray<Wire> Wires,
     ImmutableArray<Device> Devices)
 {
-    private readonly Lazy<Dictionary<string, Connector>> connectors =
-        new(() => Connectors.ToDictionary(c => c.Ref, StringComparer.Ordinal));
+    private Dictionary<string, Connector>? connectors;
+    private Dictionary<string, Splice>? splices;
+    private ILookup<ProbePoint, Wire>? wiresAt;
 
-    private readonly Lazy<ILookup<ProbePoint, Wire>> wiresAt = new(() => Wires
-        .SelectMany(w => new[] { w.From, w.To }.Where(e => !e.IsSplice).Select(e => (Point: e.Point, Wire: w)))
-        .ToLookup(x => x.Point, x => x.Wire));
+    /// <summary>A copy, which finds its own way about: what the original has looked up holds for the original's lists.</summary>
+    private Loom(Loom of)
+    {
+        (Name, Revision, SupplyVolts, AmbientC) = (of.Name, of.Revision, of.SupplyVolts, of.AmbientC);
+        (Families, Branches, Landmarks, Connectors) = (of.Families, of.Branches, of.Landmarks, of.Connectors);
+        (Splices, Wires, Devices) = (of.Splices, of.Wires, of.Devices);
+    }
+
+    private Dictionary<string, Connector> ConnectorsByRef => connectors ??= Connectors.ToDictionary(c => c.Ref, StringComparer.Ordinal);
+
+    private ILookup<ProbePoint, Wire> WiresByPoint => wiresAt ??= Wires
+        .SelectMany(w => new[] { w.From, w.To }.Where(e => !e.IsSplice).Select(e => (e.Point, Wire: w)))
+        .ToLookup(x => x.Point, x => x.Wire);
+
+    /// <summary>The splice with this <c>ref</c>.</summary>
+    /// <exception cref="KeyNotFoundException">No splice has it.</exception>
+    public Splice Splice(string reference) => (splices ??= Splices.ToDictionary(x => x.Ref, StringComparer.Ordinal))[reference];
 
     /// <summary>The connector with this <c>ref</c>.</summary>
     /// <exception cref="KeyNotFoundException">No connector has it.</exception>
-    public Connector Connector(string reference) => connectors.Value[reference];
+    public Connector Connector(string reference) => ConnectorsByRef[reference];
 
     /// <summary>The connector with this <c>ref</c>, or null.</summary>
-    public Connector? FindConnector(string reference) => connectors.Value.GetValueOrDefault(reference);
+    public Connector? FindConnector(string reference) => ConnectorsByRef.GetValueOrDefault(reference);
 
     /// <summary>Wires that end in this cavity, in file order; empty for a spare, blanked or empty cavity.</summary>
-    public IEnumerable<Wire> WiresAt(ProbePoint point) => wiresAt.Value[point];
+    public IEnumerable<Wire> WiresAt(ProbePoint point) => WiresByPoint[point];
 
     /// <summary>Every wired cavity, in connector order and then face order: the order of a fixture's channels.</summary>
     public IEnumerable<ProbePoint> ProbePoints() =>
         from connector in Connectors
         from cavity in connector.Family.Cavities
         let point = new ProbePoint(connector.Ref, cavity)
-        where wiresAt.Value.Contains(point)
+        where WiresByPoint.Contains(point)
         select point;
 
     /// <summary>Devices with a pin on this connector, in file order.</summary>
@@ -191,12 +207,28 @@ public enum WireRole
 }
 
 /// <summary>What a connector plugs into.</summary>
-/// <param name="Kind">One of <see cref="DeviceKinds"/>.</param>
+/// <param name="Kind">The kind as the file names it.</param>
 /// <param name="Pins">Name of the device's pin to the cavity it meets.</param>
-/// <param name="Ohm">For a plain resistance: what it measures cold; null for other kinds.</param>
+/// <param name="Inner">Name of the device's pin to an inner joint, which no probe reaches: the bus bar of a fuse box.</param>
+/// <param name="Model">What it is electrically; null when the file does not say enough.</param>
 public sealed record Device(
     string Ref,
     string Title,
     string Kind,
     ImmutableSortedDictionary<string, ProbePoint> Pins,
-    OhmRange? Ohm);
+    ImmutableSortedDictionary<string, string> Inner,
+    DeviceModel? Model)
+{
+    /// <summary>What an inner joint's name begins with in a file.</summary>
+    public const char InnerSign = '@';
+
+    /// <summary>Names of all its pins.</summary>
+    public IEnumerable<string> PinNames => Pins.Keys.Concat(Inner.Keys);
+
+    /// <summary>Where a pin leads, by the role that the rules know (<c>coil+</c>) or by the file's own name: a cavity as written, or an inner joint; null when the file does not connect it.</summary>
+    public string? Joint(string role)
+    {
+        var name = Devices.PinNames.Roles(Kind, PinNames).GetValueOrDefault(role, role);
+        return Pins.TryGetValue(name, out var point) ? point.ToString() : Inner.GetValueOrDefault(name);
+    }
+}

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json;
+using WiseLoom.Core.Devices;
 
 namespace WiseLoom.Core.Looms;
 
@@ -178,7 +179,7 @@ internal sealed partial class LoomWalk
         return mm2 is { } area ? Section.FromMm2(area) : awg is { } number ? Section.FromAwg((int)number) : null;
     }
 
-    private ImmutableArray<Device> ReadDevices(JsonPlace root)
+    private ImmutableArray<Device> ReadDevices(JsonPlace root, double supplyVolts)
     {
         var refs = new HashSet<string>(StringComparer.Ordinal);
         var devices = ImmutableArray.CreateBuilder<Device>();
@@ -191,18 +192,22 @@ internal sealed partial class LoomWalk
             }
 
             var kind = place.Text("kind", required: true, longest: 60);
-            if (kind is not null && !DeviceKinds.All.Contains(kind))
+            if (kind is not null && !DeviceReader.Kinds.Contains(kind))
             {
-                place.Wrong("kind", $"'{kind}' is not known here; write one of {string.Join(", ", DeviceKinds.All)}.");
+                place.Wrong("kind", $"'{kind}' is not known here; write one of {string.Join(", ", DeviceReader.Kinds)}.");
             }
 
-            var ohm = kind is null ? null : DeviceKinds.ReadFields(place, kind);
             var pins = ImmutableSortedDictionary.CreateBuilder<string, ProbePoint>(NaturalOrder.Comparer);
+            var inner = ImmutableSortedDictionary.CreateBuilder<string, string>(NaturalOrder.Comparer);
             foreach (var (name, value, at) in place.Fields("pins"))
             {
                 if (value.ValueKind != JsonValueKind.String)
                 {
                     problems.Add(new(at, $"This is {JsonPlace.Describe(value)}; a cavity such as \"INJ1:1\" is needed."));
+                }
+                else if (value.GetString()!.StartsWith(Device.InnerSign))
+                {
+                    ReadInner(at, name, value.GetString()!, inner);
                 }
                 else if (ReadPoint(at, value.GetString()!) is { } point)
                 {
@@ -210,13 +215,42 @@ internal sealed partial class LoomWalk
                 }
             }
 
+            string[] names = [.. place.Fields("pins").Select(p => p.Name)];
+            var model = kind is null ? null : DeviceReader.Read(place, kind, names, supplyVolts);
             if (reference is not null && kind is not null)
             {
-                devices.Add(new Device(reference, place.Text("title", longest: 120) ?? reference, kind, pins.ToImmutable(), ohm));
+                devices.Add(new Device(reference, place.Text("title", longest: 120) ?? reference, kind, pins.ToImmutable(), inner.ToImmutable(), model));
+                Doubt(place, kind, names, model);
             }
         }
 
         return devices.ToImmutable();
+    }
+
+    private void ReadInner(string at, string name, string joint, ImmutableSortedDictionary<string, string>.Builder inner)
+    {
+        if (joint.Length is < 2 or > 60 || joint.Contains(':', StringComparison.Ordinal) || joint.Any(char.IsControl))
+        {
+            Wrong(at, $"'{joint}' cannot be an inner joint; write {Device.InnerSign} and a name without colon, such as \"{Device.InnerSign}bus bar\".");
+        }
+        else
+        {
+            inner[name] = joint;
+        }
+    }
+
+    /// <summary>What an electrical answer will stumble over; a drawing does not mind.</summary>
+    private void Doubt(JsonPlace place, string kind, string[] pins, DeviceModel? model)
+    {
+        if (model is NtcModel { Fit.Wrong: { } wrong })
+        {
+            warnings.Add(new($"{place.At}/points", wrong));
+        }
+
+        if (kind is "resistor" or "motor" or "ntc" or "switch" or "fuse" or "diode" or "battery" && pins.Length > 2)
+        {
+            warnings.Add(new($"{place.At}/pins", $"A device of kind {kind} has two terminals; of these {pins.Length} pins the rules use two."));
+        }
     }
 
     private void Wrong(string at, string message) => problems.Add(new(at, message));

@@ -80,7 +80,7 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
         var rows = ReadWireRows(root);
         var wires = Together(rows);
         var after = problems.Count;
-        var devices = ReadDevices(root);
+        var devices = ReadDevices(root, volts);
         WarnOfEmptyCavities();
         var loom = new Loom(name, revision, volts, ambient, familyList, branchList, landmarks, connectorList, spliceList, wires, devices);
         Check = new(this, loom, before.Problems, [.. problems.Skip(after)], before.Warnings, rows, [.. problems], [.. warnings]);

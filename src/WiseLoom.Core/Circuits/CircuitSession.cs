@@ -1,0 +1,404 @@
+namespace WiseLoom.Core.Circuits;
+
+/// <summary>A circuit with values in it. It follows changes of them, and begins each question where the last one ended.</summary>
+/// <remarks>Newton's method over the diodes, each replaced by the line that touches its curve; then a correction of what the
+/// rounding left, so that the currents add up at every node.</remarks>
+internal sealed class CircuitSession
+{
+    private const int MostRounds = 400;
+
+    private readonly Circuit circuit;
+    private readonly Factor factor;
+    private readonly bool[] dirty;
+    private readonly double[] siemens;
+    private readonly double[] emf;
+    private readonly double[] junctionVolts;
+    private readonly (double Siemens, double Amps)[] lines;
+    private readonly double[] solved;
+    private double[] offset;
+    private double[] sourced;
+    private double reference;
+    private int conflict = -1;
+    private bool sourcesChanged = true;
+
+    internal CircuitSession(Circuit circuit)
+    {
+        this.circuit = circuit;
+        factor = new(circuit.Elimination);
+        dirty = [.. Enumerable.Repeat(true, circuit.Elimination.Count)];
+        (siemens, emf) = (new double[circuit.Branches.Length], new double[circuit.Branches.Length]);
+        (junctionVolts, lines) = (new double[circuit.Junctions.Length], new (double, double)[circuit.Junctions.Length]);
+        (solved, sourced, offset) = (new double[circuit.Elimination.Count], new double[circuit.Elimination.Count], new double[circuit.Names.Length]);
+        for (var u = 0; u < circuit.Elimination.Count; u++)
+        {
+            factor.BaseLeak[circuit.Elimination.PositionOf(u)] = Circuit.Leak * circuit.NodesOf(u);
+        }
+    }
+
+    private CircuitSession(CircuitSession of)
+    {
+        (circuit, factor, dirty) = (of.circuit, of.factor.Copy(), (bool[])of.dirty.Clone());
+        (siemens, emf) = ((double[])of.siemens.Clone(), (double[])of.emf.Clone());
+        (junctionVolts, lines) = ((double[])of.junctionVolts.Clone(), ((double, double)[])of.lines.Clone());
+        (solved, sourced, offset) = (new double[of.solved.Length], (double[])of.sourced.Clone(), (double[])of.offset.Clone());
+        (reference, conflict, sourcesChanged) = (of.reference, of.conflict, of.sourcesChanged);
+    }
+
+    /// <summary>Siemens by branch.</summary>
+    internal IReadOnlyList<double> Siemens => siemens;
+
+    /// <summary>Volts by branch.</summary>
+    internal IReadOnlyList<double> Emf => emf;
+
+    /// <summary>The same values, to be changed by itself.</summary>
+    internal CircuitSession Copy() => new(this);
+
+    /// <summary>How steep a diode's curve is where it stands, siemens.</summary>
+    internal double JunctionSiemens(int junction) => lines[junction].Siemens;
+
+    /// <summary>Gives a branch its values.</summary>
+    /// <param name="conductance">Siemens; 0 for an open branch. Of an ideal branch it is not looked at.</param>
+    /// <param name="volts">What its source holds from its first node to its second; NaN to leave it as it is.</param>
+    internal void Set(int branch, double conductance, double volts)
+    {
+        if (siemens[branch] != conductance)
+        {
+            siemens[branch] = conductance;
+            circuit.Restamp(branch, SiemensOf, factor, dirty);
+            sourcesChanged = true;
+        }
+
+        SetEmf(branch, volts);
+    }
+
+    /// <summary>Gives a branch another source.</summary>
+    internal void SetEmf(int branch, double volts)
+    {
+        if (!double.IsNaN(volts) && emf[branch] != volts)
+        {
+            emf[branch] = volts;
+            sourcesChanged = true;
+        }
+    }
+
+    /// <summary>Solves for the values as they stand.</summary>
+    /// <param name="probe">Something held to a node from outside; null for nothing.</param>
+    /// <param name="currents">Whether the currents are wanted, not only the voltages.</param>
+    internal CircuitSolution Solve(Probe? probe = null, bool currents = true)
+    {
+        Source();
+        if (conflict >= 0)
+        {
+            return CircuitSolution.Impossible(conflict);
+        }
+
+        var volts = new double[circuit.Names.Length];
+        Hold(probe);
+        Bend();
+        circuit.Elimination.Refresh(factor, dirty);
+
+        // Only what diodes and probe reach changes from round to round; the rest is carried there once.
+        var reach = ReachWith(probe);
+        var inside = new bool[solved.Length];
+        foreach (var p in reach)
+        {
+            inside[p] = true;
+        }
+
+        var work = new double[solved.Length];
+        circuit.Elimination.Outer(factor, sourced, inside, work);
+        double[] inflow = [.. reach.Select(p => work[p])];
+        var (settled, far) = (false, double.NaN);
+        for (var round = 0; round < MostRounds && !settled; round++)
+        {
+            if (round > 0)
+            {
+                Bend();
+                circuit.Elimination.Refresh(factor, dirty, reach);
+            }
+
+            for (var i = 0; i < reach.Length; i++)
+            {
+                work[reach[i]] = inflow[i];
+            }
+
+            FeedChanging(work, probe, far, volts);
+            circuit.Elimination.Inner(factor, reach, work);
+            settled = StepJunctions(volts, work);
+            if (probe is not null)
+            {
+                volts[probe.Node] = VoltsAt(probe.Node, work);
+            }
+
+            if (probe?.To is { } to)
+            {
+                volts[to] = VoltsAt(to, work);
+                settled &= Math.Abs(volts[to] - far) < 1e-9;
+                far = volts[to];
+            }
+        }
+
+        circuit.Elimination.Rest(factor, inside, work);
+        for (var node = 0; node < volts.Length; node++)
+        {
+            volts[node] = VoltsAt(node, work);
+        }
+
+        var (amps, junctionAmps) = currents ? Correct(volts, probe) : ([], []);
+        Hold(null);
+        return new(volts, amps, junctionAmps, -1, settled);
+    }
+
+    /// <summary>Volts that one ampere into a node makes at every unknown, in the state solved last.</summary>
+    internal double[] Column(int node)
+    {
+        circuit.Elimination.Refresh(factor, dirty);
+        var (fed, column) = (new double[solved.Length], new double[solved.Length]);
+        Feed(fed, node, 1);
+        circuit.Elimination.Solve(factor, fed, column);
+        return column;
+    }
+
+    /// <summary>Ohms behind every unknown, in the state solved last.</summary>
+    internal double[] OwnResistances()
+    {
+        circuit.Elimination.Refresh(factor, dirty);
+        return circuit.Elimination.OwnResistances(factor);
+    }
+
+    private double SiemensOf(int part) => part >= 0 ? siemens[part] : lines[~part].Siemens;
+
+    /// <summary>Holds a probe to its node; null takes it off again.</summary>
+    private void Hold(Probe? probe)
+    {
+        if (factor.HeldAt >= 0)
+        {
+            dirty[factor.HeldAt] = true;
+        }
+
+        var held = probe is { Siemens: > 0 } ? circuit.UnknownOf(probe.Node) : -1;
+        (factor.HeldAt, factor.HeldSiemens) = held >= 0 ? (circuit.Elimination.PositionOf(held), probe!.Siemens) : (-1, 0);
+        if (factor.HeldAt >= 0)
+        {
+            dirty[factor.HeldAt] = true;
+        }
+    }
+
+    /// <summary>Amperes that sources feed into the unknowns, diodes and probe left out.</summary>
+    private void Source()
+    {
+        if (!sourcesChanged)
+        {
+            return;
+        }
+
+        sourcesChanged = false;
+        (var found, conflict) = circuit.Offsets(emf);
+        if (found is null)
+        {
+            return;
+        }
+
+        (offset, reference) = (found, -found[circuit.Reference]);
+        sourced = new double[solved.Length];
+        for (var node = 0; node < offset.Length; node++)
+        {
+            Feed(sourced, node, -Circuit.Leak * offset[node]);
+        }
+
+        for (var i = 0; i < siemens.Length; i++)
+        {
+            if (siemens[i] > 0 && !circuit.Branches[i].Fixed)
+            {
+                var b = circuit.Branches[i];
+                var flow = LineFlow(b.From, b.To, siemens[i], -siemens[i] * emf[i]);
+                Feed(sourced, b.From, -flow);
+                Feed(sourced, b.To, flow);
+            }
+        }
+    }
+
+    /// <summary>Lays a line to the curve of each diode.</summary>
+    private void Bend()
+    {
+        for (var j = 0; j < lines.Length; j++)
+        {
+            var was = lines[j].Siemens;
+            lines[j] = circuit.Junctions[j].LineAt(junctionVolts[j]);
+            if (lines[j].Siemens != was)
+            {
+                circuit.Restamp(~j, SiemensOf, factor, dirty);
+            }
+        }
+    }
+
+    private int[] ReachWith(Probe? probe)
+    {
+        int[] nodes = probe is null ? [] : [.. new[] { circuit.UnknownOf(probe.Node), probe.To is { } to ? circuit.UnknownOf(to) : -1 }.Where(u => u >= 0)];
+        return nodes.Length == 0 ? circuit.JunctionReach : [.. circuit.Elimination.Reach(nodes).Union(circuit.JunctionReach).Order()];
+    }
+
+    /// <summary>Amperes of diodes and probe, by place in the order.</summary>
+    private void FeedChanging(double[] work, Probe? probe, double far, double[] volts)
+    {
+        void At(int node, double amps)
+        {
+            if (circuit.UnknownOf(node) is >= 0 and var u)
+            {
+                work[circuit.Elimination.PositionOf(u)] += amps;
+            }
+        }
+
+        for (var j = 0; j < lines.Length; j++)
+        {
+            var (from, to) = (circuit.Junctions[j].From, circuit.Junctions[j].To);
+            var flow = LineFlow(from, to, lines[j].Siemens, lines[j].Amps);
+            At(from, -flow);
+            At(to, flow);
+        }
+
+        if (probe is not null)
+        {
+            // Towards another node the probe's far side is taken from the round before; it hardly moves.
+            var known = double.IsNaN(far) ? 0 : far;
+            At(probe.Node, probe.Amps + (probe.Siemens * (known - offset[probe.Node])));
+            if (probe.To is { } to)
+            {
+                At(to, -probe.Amps - (double.IsNaN(far) ? 0 : probe.Siemens * (known - volts[probe.Node])));
+            }
+        }
+    }
+
+    /// <summary>A part that carries siemens·(V(from) − V(to)) + amps: what of it does not depend on the unknowns.</summary>
+    private double LineFlow(int from, int to, double g, double amps)
+    {
+        var (a, b) = (circuit.UnknownOf(from), circuit.UnknownOf(to));
+        var known = offset[from] - offset[to];
+        if (a != b)
+        {
+            known += (a < 0 ? reference : 0) - (b < 0 ? reference : 0);
+        }
+
+        return amps + (g * known);
+    }
+
+    private void Feed(double[] fed, int node, double amps)
+    {
+        if (circuit.UnknownOf(node) is >= 0 and var u)
+        {
+            fed[u] += amps;
+        }
+    }
+
+    private double VoltsAt(int node, double[] work)
+    {
+        var u = circuit.UnknownOf(node);
+        return (u < 0 ? reference : work[circuit.Elimination.PositionOf(u)]) + offset[node];
+    }
+
+    private bool StepJunctions(double[] volts, double[] work)
+    {
+        var settled = true;
+        for (var j = 0; j < lines.Length; j++)
+        {
+            var junction = circuit.Junctions[j];
+            (volts[junction.From], volts[junction.To]) = (VoltsAt(junction.From, work), VoltsAt(junction.To, work));
+            var across = volts[junction.From] - volts[junction.To];
+            var amps = lines[j].Amps + (lines[j].Siemens * across);
+            var wanted = junction.Inner(across, amps);
+            var next = junction.Limited(wanted, junctionVolts[j]);
+            settled &= next == wanted && Math.Abs(next - junctionVolts[j]) < 1e-10
+                && Math.Abs(amps - junction.AmpsAt(next)) < 1e-13 + (1e-10 * Math.Abs(amps));
+            junctionVolts[j] = next;
+        }
+
+        return settled;
+    }
+
+    /// <summary>Currents of all parts, and the correction that makes them add up at every node.</summary>
+    private (double[] Amps, double[] JunctionAmps) Correct(double[] volts, Probe? probe)
+    {
+        var amps = new double[circuit.Branches.Length];
+        var junctionAmps = new double[circuit.Junctions.Length];
+        for (var i = 0; i < amps.Length; i++)
+        {
+            var b = circuit.Branches[i];
+            amps[i] = b.Fixed || siemens[i] <= 0 ? 0 : siemens[i] * (volts[b.From] - volts[b.To] - emf[i]);
+        }
+
+        for (var j = 0; j < junctionAmps.Length; j++)
+        {
+            var junction = circuit.Junctions[j];
+            junctionAmps[j] = lines[j].Amps + (lines[j].Siemens * (volts[junction.From] - volts[junction.To]));
+        }
+
+        var step = new double[solved.Length];
+        for (var round = 0; round < 2; round++)
+        {
+            var outflow = Outflow(volts, amps, junctionAmps, probe);
+            var left = new double[solved.Length];
+            for (var node = 0; node < outflow.Length; node++)
+            {
+                Feed(left, node, -outflow[node]);
+            }
+
+            circuit.Elimination.Solve(factor, left, step);
+            double StepAt(int node) => circuit.UnknownOf(node) is >= 0 and var u ? step[u] : 0;
+            for (var node = 0; node < volts.Length; node++)
+            {
+                volts[node] += StepAt(node);
+            }
+
+            for (var i = 0; i < amps.Length; i++)
+            {
+                var b = circuit.Branches[i];
+                if (!b.Fixed && siemens[i] > 0)
+                {
+                    amps[i] += siemens[i] * (StepAt(b.From) - StepAt(b.To));
+                }
+            }
+
+            for (var j = 0; j < junctionAmps.Length; j++)
+            {
+                var junction = circuit.Junctions[j];
+                junctionAmps[j] += lines[j].Siemens * (StepAt(junction.From) - StepAt(junction.To));
+            }
+        }
+
+        circuit.FillIdeal(Outflow(volts, amps, junctionAmps, probe), amps);
+        return (amps, junctionAmps);
+    }
+
+    private double[] Outflow(double[] volts, double[] amps, double[] junctionAmps, Probe? probe)
+    {
+        var outflow = new double[circuit.Names.Length];
+        for (var node = 0; node < outflow.Length; node++)
+        {
+            outflow[node] = node == circuit.Reference ? 0 : Circuit.Leak * volts[node];
+        }
+
+        for (var i = 0; i < amps.Length; i++)
+        {
+            outflow[circuit.Branches[i].From] += amps[i];
+            outflow[circuit.Branches[i].To] -= amps[i];
+        }
+
+        for (var j = 0; j < junctionAmps.Length; j++)
+        {
+            outflow[circuit.Junctions[j].From] += junctionAmps[j];
+            outflow[circuit.Junctions[j].To] -= junctionAmps[j];
+        }
+
+        if (probe is not null)
+        {
+            var flow = (probe.Siemens * (volts[probe.Node] - (probe.To is { } to ? volts[to] : 0))) - probe.Amps;
+            outflow[probe.Node] += flow;
+            if (probe.To is { } far)
+            {
+                outflow[far] -= flow;
+            }
+        }
+
+        return outflow;
+    }
+}

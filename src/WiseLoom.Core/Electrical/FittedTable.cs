@@ -1,0 +1,200 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Circuits;
+using WiseLoom.Core.Devices;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Electrical;
+
+/// <summary>What a pair reads with the devices plugged in and without power.</summary>
+/// <param name="Ohm">Red probe on <paramref name="A"/>; null for over range.</param>
+/// <param name="Reversed">Red probe on <paramref name="B"/>; null for over range. Differs only where a diode lies in the way.</param>
+/// <param name="ThroughDiode">Whether a diode decides, so that the reading holds for a test current of <see cref="FittedTable.TestAmps"/> only.</param>
+public sealed record FittedPair(ProbePoint A, ProbePoint B, OhmRange? Ohm, OhmRange? Reversed, bool ThroughDiode);
+
+/// <summary>What the pairs of a loom read through its devices: the second table, for the one-end test.</summary>
+/// <remarks>
+/// The graph is that of the bare loom with each device as it is without power; controllers are unplugged, batteries disconnected, keys
+/// off, no condition holds unless it is given. Limits are exact as in the bare table (Rayleigh): every part at its least, every part
+/// at its most; a potentiometer's wiper at each end of its travel and in its place of rest. A pair that a diode can conduct between is
+/// solved with a meter's test current of 1 mA in either direction; above 3 V the meter shows over range.
+/// </remarks>
+public sealed class FittedTable
+{
+    /// <summary>What a meter of resistance sends through a diode, amperes.</summary>
+    public const double TestAmps = 1e-3;
+
+    /// <summary>The most a meter puts on its probes, volts; beyond it shows over range.</summary>
+    public const double MostTestVolts = 3;
+
+    /// <summary>A diode with less than this across it carries nothing that a meter would notice, volts.</summary>
+    private const double BlocksUpTo = 0.3;
+
+    private readonly ImmutableArray<WireGraph> graphs;
+    private readonly ImmutableArray<FittedPart> diodes;
+    private readonly WireGraph whole;
+    private readonly Dictionary<Corner, (Circuit Circuit, CircuitSession Session)> circuits = [];
+    private readonly Lock circuitLock = new();
+
+    private FittedTable(Loom loom, double ambientC, ImmutableArray<WireGraph> graphs, ImmutableArray<FittedPart> diodes, WireGraph whole, ImmutableArray<string> leftOut) =>
+        (Loom, AmbientC, this.graphs, this.diodes, this.whole, LeftOut) = (loom, ambientC, graphs, diodes, whole, leftOut);
+
+    public Loom Loom { get; }
+
+    /// <summary>The temperature the limits hold for, degrees Celsius.</summary>
+    public double AmbientC { get; }
+
+    /// <summary>Refs of devices that take no part, each for the reason its kind gives.</summary>
+    public ImmutableArray<string> LeftOut { get; }
+
+    /// <summary>Nets with at least one probe point: joined by metal, by devices, or by a diode in its direction.</summary>
+    public IEnumerable<Net> Nets => whole.Nets.Where(n => n.Points.Length > 0);
+
+    /// <summary>Computes the table; each net is solved when it is first asked for.</summary>
+    /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
+    /// <param name="conditions">Conditions that hold, such as "no oil pressure" of an engine at rest.</param>
+    /// <param name="without">Refs of devices that are not plugged in.</param>
+    public static FittedTable For(Loom loom, double? ambientC = null, IReadOnlySet<string>? conditions = null, IReadOnlySet<string>? without = null)
+    {
+        var ambient = ambientC ?? loom.AmbientC;
+        var (so, unplugged) = (conditions ?? ImmutableHashSet<string>.Empty, without ?? ImmutableHashSet<string>.Empty);
+        ImmutableArray<FittedPart> At(WiperSetting wiper) => [.. FittedParts.Of(loom, ambient, so, unplugged, wiper)];
+        var rest = At(WiperSetting.Rest);
+        ImmutableArray<FittedPart> diodes = [.. rest.Where(p => p.Diode is not null)];
+        var settings = loom.Devices.Any(d => d.Model is PotModel) ? new[] { rest, At(WiperSetting.Least), At(WiperSetting.Most) } : [rest];
+        var part = rest.Select(p => p.Label).ToHashSet(StringComparer.Ordinal);
+        return new(
+            loom, ambient,
+            [.. settings.Select(parts => Graph(loom, ambient, parts, withDiodes: false))],
+            diodes,
+            diodes.IsEmpty ? Graph(loom, ambient, rest, withDiodes: false) : Graph(loom, ambient, rest, withDiodes: true),
+            [.. loom.Devices.Where(d => !part.Contains(d.Ref)).Select(d => d.Ref)]);
+    }
+
+    /// <summary>What a pair reads; null on both sides when nothing leads from one to the other.</summary>
+    public FittedPair Between(ProbePoint a, ProbePoint b)
+    {
+        var straight = Straight(a, b);
+        if (a == b || diodes.IsEmpty || whole.NetOf(a) is not { } net || whole.NetOf(b)?.Number != net.Number || !DiodeDecides(a, b, net))
+        {
+            return new(a, b, straight, straight, false);
+        }
+
+        return new(a, b, Sent(a, b), Sent(b, a), true);
+    }
+
+    /// <summary>All pairs that read something in at least one direction, net by net, each pair once.</summary>
+    public IEnumerable<FittedPair> Pairs()
+    {
+        foreach (var net in Nets)
+        {
+            for (var i = 0; i < net.Points.Length; i++)
+            {
+                for (var j = i + 1; j < net.Points.Length; j++)
+                {
+                    var pair = Between(net.Points[i], net.Points[j]);
+                    if (pair.Ohm is not null || pair.Reversed is not null)
+                    {
+                        yield return pair;
+                    }
+                }
+            }
+        }
+    }
+
+    /// <summary>What makes up a reading between two points: wires and devices with their shares; empty when a diode decides or nothing joins them.</summary>
+    public ImmutableArray<Contribution> Explain(ProbePoint a, ProbePoint b) =>
+        graphs[0].NetOf(a) is { } net && graphs[0].NetOf(b)?.Number == net.Number ? net.Explain(a, b) : [];
+
+    private static WireGraph Graph(Loom loom, double ambientC, ImmutableArray<FittedPart> parts, bool withDiodes)
+    {
+        var build = WireGraph.Begin(loom, ambientC);
+        foreach (var part in parts.Where(p => withDiodes || p.Diode is null))
+        {
+            build.Edge(part.From, part.To, part.Diode is null ? part.Ohm : OhmRange.Exactly(1), part.Label);
+        }
+
+        return build.Done();
+    }
+
+    private OhmRange? Straight(ProbePoint a, ProbePoint b)
+    {
+        OhmRange? hull = null;
+        foreach (var graph in graphs)
+        {
+            if (graph.NetOf(a) is not { } net || graph.NetOf(b)?.Number != net.Number)
+            {
+                return null;
+            }
+
+            var ohm = net.Between(a, b);
+            hull = hull is { } so ? new OhmRange(Math.Min(so.Min, ohm.Min), so.Nominal, Math.Max(so.Max, ohm.Max)) : ohm;
+        }
+
+        return hull;
+    }
+
+    /// <summary>Whether a diode would carry something: it joins the pair, or the test current puts enough across it.</summary>
+    private bool DiodeDecides(ProbePoint a, ProbePoint b, Net net)
+    {
+        if (graphs[0].NetOf(a) is not { } straight || graphs[0].NetOf(b)?.Number != straight.Number)
+        {
+            return true;
+        }
+
+        // A diode with an end outside this net of metal and devices can still close a second way around, with another one.
+        return diodes.Any(d => InNet(net, d) && (straight.PotentialBetween(a, b, d.From, d.To) is not { } ohms || Math.Abs(ohms) * TestAmps > BlocksUpTo));
+    }
+
+    private bool InNet(Net net, FittedPart diode) => whole.IndexOf(diode.From) is >= 0 and var node && net.Contains(node);
+
+    /// <summary>The reading with the test current going in at one point and out at the other.</summary>
+    private OhmRange? Sent(ProbePoint red, ProbePoint black)
+    {
+        double? At(Corner corner)
+        {
+            var (circuit, session) = CircuitAt(corner);
+            var (from, to) = (IndexOf(circuit, red), IndexOf(circuit, black));
+            var solution = session.Copy().Solve(new Probe(from, 0, to, TestAmps), currents: false);
+            var volts = solution.Settled ? solution.Volts[from] - solution.Volts[to] : double.PositiveInfinity;
+            return volts <= MostTestVolts ? Math.Max(0, volts / TestAmps) : null;
+        }
+
+        return At(Corner.Nominal) is { } nominal ? new OhmRange(At(Corner.Min) ?? nominal, nominal, At(Corner.Max) ?? double.PositiveInfinity) : null;
+    }
+
+    private static int IndexOf(Circuit circuit, ProbePoint point) => circuit.Names.IndexOf(point.ToString());
+
+    private (Circuit Circuit, CircuitSession Session) CircuitAt(Corner corner)
+    {
+        lock (circuitLock)
+        {
+            if (!circuits.TryGetValue(corner, out var known))
+            {
+                var build = new Circuit.Builder();
+                var siemens = new List<double>();
+                foreach (var edge in graphs[0].Edges)
+                {
+                    var ohms = edge.Ohm.At(corner);
+                    build.Branch(build.Node(graphs[0].Nodes[edge.From]), build.Node(graphs[0].Nodes[edge.To]), edge.Label, ohms <= 0);
+                    siemens.Add(ohms > 0 ? 1 / ohms : 0);
+                }
+
+                foreach (var diode in diodes)
+                {
+                    build.Junction(build.Node(diode.From), build.Node(diode.To), diode.Diode!, diode.Label);
+                }
+
+                var circuit = build.Done(build.Node("(meter)"));
+                var session = new CircuitSession(circuit);
+                for (var i = 0; i < siemens.Count; i++)
+                {
+                    session.Set(i, siemens[i], 0);
+                }
+
+                circuits.Add(corner, known = (circuit, session));
+            }
+
+            return known;
+        }
+    }
+}

@@ -1,0 +1,212 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Circuits;
+using WiseLoom.Core.Devices;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.States;
+
+/// <summary>What every point of a loom shows, for any key position and conditions. Made once for a loom, asked often.</summary>
+/// <remarks>A key is turned from off through accessory, on and start to running. Each position begins from the state of the one before
+/// it, so that a relay which holds itself after the start is found holding. Asking is safe from several threads.</remarks>
+public sealed class LoomStates
+{
+    private readonly LoomCircuit circuit;
+    private readonly StateSolver solver;
+    private readonly ImmutableArray<ImmutableArray<(ProbePoint Point, int Node)>> nets;
+
+    private LoomStates(Loom loom, double? ambientC)
+    {
+        circuit = LoomCircuit.Of(loom, ambientC);
+        solver = new(circuit);
+        var graph = Electrical.WireGraph.Of(loom, circuit.AmbientC);
+        nets = [.. graph.Nets.Where(n => n.Points.Length > 0).Select(n => n.Points.Select(p => (p, circuit.Node(p.ToString()))).ToImmutableArray())];
+    }
+
+    public Loom Loom => circuit.Loom;
+
+    /// <summary>Temperature of the copper and of the sensors, degrees Celsius.</summary>
+    public double AmbientC => circuit.AmbientC;
+
+    /// <summary>Names that a situation may hold: conditions that switches and outputs know, and names of outputs.</summary>
+    public ImmutableArray<string> Conditions =>
+    [
+        .. Loom.Devices.Select(d => d.Model).OfType<SwitchModel>().Select(s => s.ClosedWhen)
+            .Concat(circuit.Controllers.SelectMany(c => c.Pins).SelectMany(p => p.Pin.OnWhen))
+            .Distinct(StringComparer.Ordinal).Order(NaturalOrder.Comparer),
+    ];
+
+    /// <summary>Names of outputs that can be driven.</summary>
+    public ImmutableArray<string> Outputs =>
+        [.. circuit.Controllers.SelectMany(c => c.Pins).Where(p => p.Pin.IsOutput).Select(p => p.Pin.Output).Distinct(StringComparer.Ordinal).Order(NaturalOrder.Comparer)];
+
+    /// <summary>Puts a loom together with its devices.</summary>
+    /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
+    public static LoomStates For(Loom loom, double? ambientC = null) => new(loom, ambientC);
+
+    /// <summary>The state in one situation.</summary>
+    /// <param name="withProbes">Whether to say at each point what a meter and lamps show; the voltages alone cost far less.</param>
+    public OperatingState At(Situation situation, bool withProbes = true) => Report(Reached(situation, situation.Key)[^1], withProbes);
+
+    /// <summary>The states of all key positions, in the order of <see cref="KeyPositions.All"/>.</summary>
+    /// <param name="withProbes">Whether to say at each point what a meter and lamps show.</param>
+    public ImmutableArray<OperatingState> InAllPositions(ImmutableHashSet<string>? conditions = null, bool withProbes = true)
+    {
+        var reached = Reached(new(KeyPosition.Off, conditions ?? [], []), KeyPosition.Running);
+        var reports = new OperatingState[reached.Count];
+        // A position that closes nothing more than the one before shows the same.
+        bool Repeats(int i) => i > 0 && Same(reached[i].Agreed, reached[i - 1].Agreed);
+        Parallel.For(0, reports.Length, i => reports[i] = Repeats(i) ? null! : Report(reached[i], withProbes));
+        for (var i = 1; i < reports.Length; i++)
+        {
+            reports[i] ??= reports[i - 1] with { Situation = reached[i].Situation };
+        }
+
+        return [.. reports];
+    }
+
+    /// <summary>How a point comes to what it shows.</summary>
+    /// <exception cref="ArgumentException">The loom has no wire at this point.</exception>
+    public PointStory Story(Situation situation, ProbePoint point)
+    {
+        if (circuit.Loom.WiresAt(point).FirstOrDefault() is null)
+        {
+            throw new ArgumentException($"{point} has no wire.", nameof(point));
+        }
+
+        var agreed = Reached(situation, situation.Key)[^1].Agreed;
+        return new StoryTeller(circuit, situation, agreed).Tell(point, Answers(situation, agreed, n => n.Any(x => x.Point == point)).GetValueOrDefault(point));
+    }
+
+    private List<(Situation Situation, AgreedState Agreed)> Reached(Situation situation, KeyPosition last)
+    {
+        var list = new List<(Situation, AgreedState)>();
+        var (states, session) = (circuit.AtRest(), (CircuitSession?)null);
+        foreach (var key in KeyPositions.All.TakeWhile(k => k <= last))
+        {
+            var here = situation with { Key = key };
+            var agreed = solver.Solve(here, states, session);
+            list.Add((here, agreed));
+            if (agreed.Solution.Holds && agreed.Stays)
+            {
+                (states, session) = (agreed.States, agreed.Session);
+            }
+        }
+
+        return list;
+    }
+
+    private static bool Same(AgreedState a, AgreedState b) =>
+        a.Stays && b.Stays && a.States.Key == b.States.Key && a.Session.Siemens.SequenceEqual(b.Session.Siemens) && a.Session.Emf.SequenceEqual(b.Session.Emf);
+
+    private ImmutableSortedDictionary<ProbePoint, PointState> Answers(Situation situation, AgreedState agreed, Func<ImmutableArray<(ProbePoint Point, int Node)>, bool> which, bool withProbes = true)
+    {
+        if (!agreed.Solution.Holds)
+        {
+            return ImmutableSortedDictionary<ProbePoint, PointState>.Empty;
+        }
+
+        var answers = new ProbeAnswers(circuit, solver, situation, agreed);
+        return nets.Where(which).SelectMany(n => withProbes ? answers.Of(n) : n.Select(x => (x.Point, State: answers.Bare(x.Node)))).ToImmutableSortedDictionary(x => x.Point, x => x.State);
+    }
+
+    private OperatingState Report((Situation Situation, AgreedState Agreed) reached, bool withProbes)
+    {
+        var (situation, agreed) = reached;
+        var solution = agreed.Solution;
+        if (NoState(solution) is { } why)
+        {
+            return new(situation, why, [], ImmutableSortedDictionary<ProbePoint, PointState>.Empty, ImmutableDictionary<string, WireState>.Empty, [], [], [], [.. circuit.Notes]);
+        }
+
+        var points = Answers(situation, agreed, _ => true, withProbes);
+        var wires = Loom.Wires.ToImmutableDictionary(w => w.Id, w =>
+        {
+            var branch = circuit.Circuit.Branches[circuit.BranchOf(w.Id)];
+            return new WireState(solution.Amps[circuit.BranchOf(w.Id)], Math.Abs(solution.Volts[branch.From] - solution.Volts[branch.To]));
+        });
+        var chattering = Chattering(agreed);
+        return new(
+            situation, null, chattering, points, wires,
+            new FunctionReport(circuit, solver, situation, agreed).All(), Devices(agreed, chattering), Parts(solution), [.. circuit.Notes.Concat(Odd(situation, agreed, points))]);
+    }
+
+    private string? NoState(CircuitSolution solution)
+    {
+        if (solution.Conflict >= 0)
+        {
+            var b = circuit.Circuit.Branches[solution.Conflict];
+            return $"No state exists: {Title(b.Label)} holds {circuit.Circuit.Names[b.From]} and {circuit.Circuit.Names[b.To]} apart by its voltage, while other parts of 0 Ω hold them at another. Ideal sources contradict each other; give one of them a resistance.";
+        }
+
+        return solution.Settled ? null : "No state was found in which all diodes agree with the voltages.";
+    }
+
+    private string Title(string label) => Loom.Devices.FirstOrDefault(d => d.Ref == label.Split('/')[0])?.Title ?? label;
+
+    private ImmutableArray<string> Chattering(AgreedState agreed) =>
+    [
+        .. circuit.Relays.Where((_, i) => agreed.Ring.Select(r => r.States.Pulled[i]).Distinct().Skip(1).Any()).Select(r => r.Device.Title)
+            .Concat(circuit.Controllers.Where((_, i) => agreed.Ring.Select(r => r.States.Awake[i]).Distinct().Skip(1).Any()).Select(c => c.Device.Title))
+            .Concat(circuit.Loads.Where((_, i) => agreed.Ring.Select(r => r.States.AtWork[i]).Distinct().Skip(1).Any()).Select(l => l.Device.Title)),
+    ];
+
+    private ImmutableArray<DeviceState> Devices(AgreedState agreed, ImmutableArray<string> chattering)
+    {
+        DeviceState Of(Device device, bool so, string yes, string no) => new(device.Ref, device.Title, chattering.Contains(device.Title) ? "chatters" : so ? yes : no);
+        return
+        [
+            .. circuit.Controllers.Select((c, i) => Of(c.Device, agreed.States.Awake[i], "awake", "asleep")),
+            .. circuit.Relays.Select((r, i) => Of(r.Device, agreed.States.Pulled[i], "pulled in", "at rest")),
+            .. circuit.Loads.Select(l => Of(l.Device, Math.Abs(agreed.Solution.Volts[l.Plus] - agreed.Solution.Volts[l.Minus]) >= l.WorksFrom, "works", "idle")),
+        ];
+    }
+
+    private ImmutableArray<PartCurrent> Parts(CircuitSolution solution) =>
+    [
+        .. circuit.Circuit.Branches.Select((b, i) => new PartCurrent(circuit.Circuit.Names[b.From], circuit.Circuit.Names[b.To], solution.Amps[i], b.Label)),
+        .. circuit.Circuit.Junctions.Select((j, i) => new PartCurrent(circuit.Circuit.Names[j.From], circuit.Circuit.Names[j.To], solution.JunctionAmps[i], j.Label)),
+    ];
+
+    private IEnumerable<string> Odd(Situation situation, AgreedState agreed, ImmutableSortedDictionary<ProbePoint, PointState> points)
+    {
+        var batteries = Loom.Devices.Where(d => d.Model is BatteryModel).ToList();
+        foreach (var battery in batteries)
+        {
+            var branch = circuit.Circuit.Branches.ToList().FindIndex(b => b.Label == battery.Ref);
+            var amps = agreed.Solution.Amps[branch];
+            if (amps > 10)
+            {
+                yield return $"{battery.Title} takes in {Electrical.Say.Amps(amps)}: another source of a higher voltage is joined to it.";
+            }
+            else if (amps < -500)
+            {
+                yield return $"{battery.Title} gives {Electrical.Say.Amps(-amps)}: a short circuit. With cable and no fuse between, this is a fire.";
+            }
+        }
+
+        foreach (var relay in circuit.Relays.Where((_, i) => agreed.States.Pulled[i]))
+        {
+            if (Holds(relay, situation, agreed))
+            {
+                yield return $"{relay.Device.Title} holds itself: its coil is fed through its own contact, and only a break in that path lets it go.";
+            }
+        }
+
+        var floating = points.Count(p => p.Value.Floats);
+        if (floating > 0)
+        {
+            yield return $"{floating} {(floating == 1 ? "point floats" : "points float")}: nothing leads from there to the battery in this key position, so a voltage there means nothing.";
+        }
+    }
+
+    /// <summary>Whether a pulled relay would let go if its contact were open.</summary>
+    private bool Holds(RelayCoil relay, Situation situation, AgreedState agreed)
+    {
+        var index = circuit.Relays.IndexOf(relay);
+        var released = agreed.States with { Pulled = agreed.States.Pulled.SetItem(index, false) };
+        var session = agreed.Session.Copy();
+        circuit.Apply(session, situation, released);
+        var open = session.Solve(currents: false);
+        return open.Holds && Math.Abs(open.Volts[relay.Plus] - open.Volts[relay.Minus]) < relay.Model.PullInVolts;
+    }
+}

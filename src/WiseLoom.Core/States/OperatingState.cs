@@ -1,0 +1,78 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.States;
+
+/// <summary>How a lamp burns.</summary>
+public enum Glow
+{
+    /// <summary>Under three tenths of its voltage.</summary>
+    Dark,
+
+    /// <summary>Between three and seven tenths.</summary>
+    Dim,
+
+    /// <summary>From seven tenths up.</summary>
+    Bright,
+}
+
+/// <summary>What a test lamp shows.</summary>
+/// <param name="Volts">Across the lamp; more than 0 whichever way round.</param>
+/// <param name="Flickers">A device lets go and comes back as the lamp loads it.</param>
+public readonly record struct LampShows(Glow Glow, double Volts, bool Flickers);
+
+/// <summary>What one point shows.</summary>
+/// <param name="Volts">Against the battery's negative pole; null for a point that floats.</param>
+/// <param name="Least">Where devices chatter: the lowest it swings to; else the same as the voltage, 0 for a floating point.</param>
+/// <param name="Most">The highest it swings to.</param>
+/// <param name="Shows">What a meter and lamps show; null when that was not asked for.</param>
+public sealed record PointState(double? Volts, double Least, double Most, ProbeShows? Shows)
+{
+    public bool Floats => Volts is null;
+}
+
+/// <summary>What the three usual probes show at a point.</summary>
+/// <param name="Meter">What a meter of 10 MΩ shows, volts.</param>
+/// <param name="LampToGround">A lamp between the point and the battery's negative pole.</param>
+/// <param name="LampToSupply">A lamp between the point and the battery's positive pole.</param>
+/// <param name="SourceOhms">What stands behind the point, for a small load: ohms to the rest of the circuit.</param>
+public sealed record ProbeShows(double Meter, LampShows LampToGround, LampShows LampToSupply, double SourceOhms);
+
+/// <summary>What one wire carries.</summary>
+/// <param name="Amps">From its first end to its second; below 0 the other way.</param>
+/// <param name="DropVolts">What is lost along it, more than 0.</param>
+public readonly record struct WireState(double Amps, double DropVolts);
+
+/// <summary>Whether something that the loom is for can be had.</summary>
+/// <param name="Name">What it is: <c>Fuel pump runs</c>.</param>
+/// <param name="Device">Ref of the device that does it.</param>
+/// <param name="Works">Whether it can be had in this key position: at once, or at the moment when its output is driven.</param>
+/// <param name="Now">Whether it is so at this moment.</param>
+/// <param name="WhenDriven">The output that brings it about; null when none does.</param>
+/// <param name="Sentence">Why, in words.</param>
+public sealed record FunctionState(string Name, string Device, bool Works, bool Now, string? WhenDriven, string Sentence);
+
+/// <summary>What a device does.</summary>
+/// <param name="Word"><c>pulled in</c>, <c>at rest</c>, <c>awake</c>, <c>asleep</c>, <c>works</c>, <c>chatters</c>.</param>
+public sealed record DeviceState(string Device, string Title, string Word);
+
+/// <summary>A current in one part of the circuit, for whoever wants to add them up.</summary>
+/// <param name="From">Node it leaves.</param>
+/// <param name="To">Node it enters.</param>
+/// <param name="Label">Id of the wire, or ref of the device and its part.</param>
+public sealed record PartCurrent(string From, string To, double Amps, string Label);
+
+/// <summary>What every point of a loom shows in one key position.</summary>
+/// <param name="NoState">Why there is no state at all, in words; null when there is one. Then points and wires are empty.</param>
+/// <param name="Chatters">Titles of devices that never come to rest; the voltages are those of one of the moments.</param>
+/// <param name="Notes">What is odd, and what was not taken into the circuit, in words.</param>
+public sealed record OperatingState(
+    Situation Situation,
+    string? NoState,
+    ImmutableArray<string> Chatters,
+    ImmutableSortedDictionary<ProbePoint, PointState> Points,
+    ImmutableDictionary<string, WireState> Wires,
+    ImmutableArray<FunctionState> Functions,
+    ImmutableArray<DeviceState> Devices,
+    ImmutableArray<PartCurrent> Parts,
+    ImmutableArray<string> Notes);

@@ -1,0 +1,199 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Circuits;
+using WiseLoom.Core.Devices;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.States;
+
+/// <summary>What a meter and a lamp show at each point of a state.</summary>
+/// <remarks>What a probe changes is first told from the state as it stands (Thévenin). Where that would move a device or bend a
+/// diode's curve noticeably, the whole state is solved again with the probe held there.</remarks>
+internal sealed class ProbeAnswers
+{
+    /// <summary>A hand meter's input, ohms.</summary>
+    internal const double MeterOhms = 10e6;
+
+    /// <summary>A test lamp's power at the loom's own supply voltage, watts.</summary>
+    internal const double LampWatts = 21;
+
+    /// <summary>A diode may be bent this far by a probe before the straight line is not trusted, volts.</summary>
+    private const double StraightVolts = 0.005;
+
+    /// <summary>A path of less than this to the circuit leaves a point floating, siemens.</summary>
+    private const double LeastHold = 1e-8;
+
+    private readonly LoomCircuit loom;
+    private readonly StateSolver solver;
+    private readonly Situation situation;
+    private readonly AgreedState state;
+    private readonly CircuitSession session;
+    private readonly double[] own;
+    private readonly double[] supplyColumn;
+    private readonly double lampOhms;
+    private readonly bool[] held;
+
+    internal ProbeAnswers(LoomCircuit loom, StateSolver solver, Situation situation, AgreedState state)
+    {
+        (this.loom, this.solver, this.situation, this.state) = (loom, solver, situation, state);
+        session = state.Session.Copy();
+        own = session.OwnResistances();
+        supplyColumn = loom.Supply >= 0 ? session.Column(loom.Supply) : new double[own.Length];
+        lampOhms = loom.Loom.SupplyVolts * loom.Loom.SupplyVolts / LampWatts;
+        held = Held();
+    }
+
+    private double[] Volts => state.Solution.Volts;
+
+    /// <summary>The voltage of a point, without any probe.</summary>
+    internal PointState Bare(int node)
+    {
+        var (least, most) = Holds(node) ? Swing(node) : (0, 0);
+        return new(Holds(node) ? Volts[node] : null, least, most, null);
+    }
+
+    /// <summary>All points of one net of metal, with what probes show there.</summary>
+    internal IEnumerable<(ProbePoint Point, PointState State)> Of(IReadOnlyList<(ProbePoint Point, int Node)> net)
+    {
+        var column = session.Column(net[0].Node);
+        double[] meters = [.. AllOf(net, column, MeterOhms, false).Select(x => x.Volts)];
+        LampShows[] grounds = [.. AllOf(net, column, lampOhms, false).Select(Lamp)];
+        LampShows[] supplies = loom.Supply < 0 ? new LampShows[net.Count] : [.. AllOf(net, column, lampOhms, true).Select(Lamp)];
+        return net.Select((x, i) => (x.Point, Bare(x.Node) with { Shows = new(meters[i], grounds[i], supplies[i], Own(x.Node)) }));
+    }
+
+    /// <summary>Volts across one kind of probe at each point of a net: the first decides whether the state as it stands tells it for all.</summary>
+    private IEnumerable<(double Volts, bool Flickers)> AllOf(IReadOnlyList<(ProbePoint Point, int Node)> net, double[] column, double ohms, bool toSupply)
+    {
+        if (Straight(net[0].Node, column, ohms, toSupply))
+        {
+            return net.Select(x => (toSupply ? ToSupply(x.Node) : ToGround(x.Node, ohms), false));
+        }
+
+        var from = state;
+        return net.Select(x =>
+        {
+            (var volts, var flickers, from) = Again(x.Node, ohms, toSupply, from);
+            return (volts, flickers);
+        });
+    }
+
+    private bool Holds(int node) => loom.Circuit.UnknownOf(node) is var u && (u < 0 || held[u]);
+
+    private double Own(int node) => loom.Circuit.UnknownOf(node) is >= 0 and var u ? own[u] : 0;
+
+    private (double Least, double Most) Swing(int node)
+    {
+        var (least, most) = (Volts[node], Volts[node]);
+        foreach (var (_, solution) in state.Ring)
+        {
+            (least, most) = (Math.Min(least, solution.Volts[node]), Math.Max(most, solution.Volts[node]));
+        }
+
+        return (least, most);
+    }
+
+    private LampShows Lamp((double Volts, bool Flickers) across)
+    {
+        var share = Math.Abs(across.Volts) / loom.Loom.SupplyVolts;
+        return new(share >= 0.7 ? Glow.Bright : share >= 0.3 ? Glow.Dim : Glow.Dark, Math.Abs(across.Volts), across.Flickers);
+    }
+
+    /// <summary>Volts across a resistance from the point to 0 V.</summary>
+    private double ToGround(int node, double ohms) => Volts[node] * ohms / (ohms + Own(node));
+
+    /// <summary>Volts across a lamp from the supply to the point.</summary>
+    private double ToSupply(int node)
+    {
+        var behind = Own(node) + Own(loom.Supply) - (2 * At(supplyColumn, node));
+        return (Volts[loom.Supply] - Volts[node]) * lampOhms / (lampOhms + Math.Max(0, behind));
+    }
+
+    private double At(double[] column, int node) => loom.Circuit.UnknownOf(node) is >= 0 and var u ? column[u] : 0;
+
+    /// <summary>Whether the state as it stands tells what the probe does: no device moves, no diode bends.</summary>
+    private bool Straight(int node, double[] column, double ohms, bool toSupply)
+    {
+        if (!state.Stays)
+        {
+            return true;
+        }
+
+        var amps = toSupply ? -ToSupply(node) / lampOhms : ToGround(node, ohms) / ohms;
+        if (Math.Abs(amps) < 1e-12)
+        {
+            return true;
+        }
+
+        double Moved(int at) => -amps * (At(column, at) - (toSupply ? At(supplyColumn, at) : 0));
+        double Across(int from, int to) => Moved(from) - Moved(to);
+        foreach (var junction in loom.Circuit.Junctions)
+        {
+            if (Math.Abs(Across(junction.From, junction.To)) > StraightVolts && (Volts[junction.From] - Volts[junction.To] > -0.5 || Volts[junction.From] - Volts[junction.To] + Across(junction.From, junction.To) > 0.2))
+            {
+                return false;
+            }
+        }
+
+        return solver.Agree(state.States, at => Volts[at] + Moved(at));
+    }
+
+    /// <summary>Volts across the probe at the first point of a net with everything solved again around it, and the state for its other points to begin from.</summary>
+    private (double Volts, bool Flickers, AgreedState From) Again(int node, double ohms, bool toSupply, AgreedState from)
+    {
+        var again = solver.Solve(situation, from.States, from.Session, new Probe(node, 1 / ohms, toSupply ? loom.Supply : null), currents: false, beginStates: from.States);
+        return again.Solution.Holds
+            ? (Math.Abs((toSupply ? again.Solution.Volts[loom.Supply] : 0) - again.Solution.Volts[node]), !again.Stays, again)
+            : (0, true, from);
+    }
+
+    /// <summary>Unknowns from which something leads to 0 V.</summary>
+    private bool[] Held()
+    {
+        var circuit = loom.Circuit;
+        var near = new List<int>[own.Length + 1];
+        for (var i = 0; i < near.Length; i++)
+        {
+            near[i] = [];
+        }
+
+        void Join(int from, int to)
+        {
+            var (a, b) = (circuit.UnknownOf(from) + 1, circuit.UnknownOf(to) + 1);
+            near[a].Add(b);
+            near[b].Add(a);
+        }
+
+        for (var i = 0; i < circuit.Branches.Length; i++)
+        {
+            if (circuit.Branches[i].Fixed || session.Siemens[i] >= LeastHold)
+            {
+                Join(circuit.Branches[i].From, circuit.Branches[i].To);
+            }
+        }
+
+        for (var j = 0; j < circuit.Junctions.Length; j++)
+        {
+            if (session.JunctionSiemens(j) >= LeastHold)
+            {
+                Join(circuit.Junctions[j].From, circuit.Junctions[j].To);
+            }
+        }
+
+        var reached = new bool[near.Length];
+        reached[0] = true;
+        var queue = new Queue<int>([0]);
+        while (queue.TryDequeue(out var at))
+        {
+            foreach (var next in near[at])
+            {
+                if (!reached[next])
+                {
+                    reached[next] = true;
+                    queue.Enqueue(next);
+                }
+            }
+        }
+
+        return reached[1..];
+    }
+}

@@ -1,0 +1,187 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Circuits;
+using WiseLoom.Core.Devices;
+
+namespace WiseLoom.Core.States;
+
+/// <summary>A state in which all devices agree with the voltages, or the ring of states that they run through for ever.</summary>
+/// <param name="Session">The circuit with the values of this state; to be copied before it is changed.</param>
+/// <param name="Solution">The circuit in this state.</param>
+/// <param name="Ring">The states of a ring; empty for a state that stays.</param>
+internal sealed record AgreedState(DeviceStates States, CircuitSession Session, CircuitSolution Solution, ImmutableArray<(DeviceStates States, CircuitSolution Solution)> Ring)
+{
+    internal bool Stays => Ring.IsEmpty;
+}
+
+/// <summary>Finds the state in which relays, controllers, loads and diodes agree with the voltages.</summary>
+internal sealed class StateSolver(LoomCircuit loom)
+{
+    private const int MostRounds = 60;
+
+    private const int MostTransducerRounds = 60;
+
+    /// <summary>Solves from a state of the devices: relays between their two voltages stay as they are in it.</summary>
+    /// <param name="begin">A session to begin from; null to begin from nothing.</param>
+    /// <param name="beginStates">What the session stands for, when it holds this situation already; null when it does not.</param>
+    /// <param name="currents">Whether the currents are wanted, not only the voltages.</param>
+    /// <remarks>All devices move at once, as they do; when that never ends, one at a time, in the order of the file; when that never
+    /// ends either, the ring is the answer.</remarks>
+    internal AgreedState Solve(
+        Situation situation, DeviceStates from, CircuitSession? begin = null, Probe? probe = null, bool currents = true, DeviceStates? beginStates = null)
+    {
+        AgreedState Run(bool oneAtATime)
+        {
+            var session = begin?.Copy() ?? loom.Begin();
+            return this.Run(situation, from, session, beginStates, probe, currents, oneAtATime);
+        }
+
+        var together = Run(oneAtATime: false);
+        if (together.Stays)
+        {
+            return together;
+        }
+
+        var singly = Run(oneAtATime: true);
+        return singly.Stays ? singly : together;
+    }
+
+    private AgreedState Run(Situation situation, DeviceStates states, CircuitSession session, DeviceStates? held, Probe? probe, bool currents, bool oneAtATime)
+    {
+        Dictionary<string, int>? seen = null;
+        var path = new List<(DeviceStates States, CircuitSolution Solution)>();
+        while (true)
+        {
+            if (held is null)
+            {
+                loom.Apply(session, situation, states);
+            }
+            else
+            {
+                loom.Apply(session, situation, states, held);
+            }
+
+            held = states;
+            var solution = WithTransducers(session, probe, currents);
+            if (!solution.Holds || Agree(states, solution.Volts))
+            {
+                return new(states, session, solution, []);
+            }
+
+            path.Add((states, solution));
+            var next = Next(states, node => solution.Volts[node], oneAtATime);
+            seen ??= new(StringComparer.Ordinal);
+            seen.TryAdd(states.Key, path.Count - 1);
+            if (seen.TryGetValue(next.Key, out var first) || path.Count > MostRounds)
+            {
+                return new(states, session, solution, [.. path.Skip(first)]);
+            }
+
+            states = next;
+        }
+    }
+
+    /// <summary>A transducer puts out a share of what its supply gives it: solved again until that no longer moves.</summary>
+    private CircuitSolution WithTransducers(CircuitSession session, Probe? probe, bool currents)
+    {
+        for (var round = 0; ; round++)
+        {
+            var solution = session.Solve(probe, currents);
+            if (!solution.Holds)
+            {
+                return solution;
+            }
+
+            var moved = 0.0;
+            foreach (var transducer in loom.Transducers)
+            {
+                var now = transducer.Share * (solution.Volts[transducer.Supply] - solution.Volts[transducer.Ground]);
+                var change = Math.Abs(now - session.Emf[transducer.Branch]);
+                moved = Math.Max(moved, change);
+                if (change > 1e-13)
+                {
+                    session.SetEmf(transducer.Branch, now);
+                }
+            }
+
+            // With currents the answer is kept to the last digit; a probe's answer is for a person.
+            if (moved < (currents ? 1e-11 : 0.02) || round == MostTransducerRounds)
+            {
+                return solution;
+            }
+        }
+    }
+
+    private bool Agree(DeviceStates states, double[] volts) => Agree(states, node => volts[node]);
+
+    /// <summary>Whether no device moves at these voltages.</summary>
+    internal bool Agree(DeviceStates now, Func<int, double> volts)
+    {
+        for (var i = 0; i < loom.Relays.Count; i++)
+        {
+            if (Pulls(loom.Relays[i], now.Pulled[i], volts) != now.Pulled[i])
+            {
+                return false;
+            }
+        }
+
+        for (var i = 0; i < loom.Controllers.Count; i++)
+        {
+            if (IsAwake(loom.Controllers[i], volts) != now.Awake[i])
+            {
+                return false;
+            }
+        }
+
+        for (var i = 0; i < loom.Loads.Count; i++)
+        {
+            if (IsAtWork(loom.Loads[i], volts) != now.AtWork[i])
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /// <summary>What the devices do at these voltages.</summary>
+    private DeviceStates Next(DeviceStates now, Func<int, double> volts, bool oneAtATime)
+    {
+        var changes = 0;
+        bool Step(bool was, bool wanted) => was == wanted || (oneAtATime && changes++ > 0) ? was : wanted;
+        return new(
+            [.. loom.Relays.Select((relay, i) => Step(now.Pulled[i], Pulls(relay, now.Pulled[i], volts)))],
+            [.. loom.Controllers.Select((c, i) => Step(now.Awake[i], IsAwake(c, volts)))],
+            [.. loom.Loads.Select((load, i) => Step(now.AtWork[i], IsAtWork(load, volts)))]);
+    }
+
+    /// <summary>A controller is awake while its supplies, grounds and wake input leave it enough.</summary>
+    private static bool IsAwake(ControllerInCircuit controller, Func<int, double> volts)
+    {
+        var enough = controller.Model.LeastVolts + volts(controller.Ground);
+        var (any, all) = (false, true);
+        foreach (var (node, needed) in controller.Supplies)
+        {
+            var has = volts(node) >= enough;
+            any |= has;
+            all &= has || !needed;
+        }
+
+        var woken = controller.Wakes.IsEmpty;
+        foreach (var node in controller.Wakes)
+        {
+            woken |= volts(node) >= enough;
+        }
+
+        return any && all && woken;
+    }
+
+    /// <summary>A relay that is pulled in stays so down to its lower voltage.</summary>
+    private static bool Pulls(RelayCoil relay, bool pulled, Func<int, double> volts)
+    {
+        var across = Math.Abs(volts(relay.Plus) - volts(relay.Minus));
+        return pulled ? across > relay.Model.DropOutVolts : across >= relay.Model.PullInVolts;
+    }
+
+    private static bool IsAtWork(LoadInCircuit load, Func<int, double> volts) =>
+        load.Model.AtRest != load.Model.AtWork && Math.Abs(volts(load.Plus) - volts(load.Minus)) >= load.WorksFrom;
+}
