@@ -17,6 +17,7 @@ using WiseLoom.Web.Live;
 using WiseLoom.Web.Looms;
 using WiseLoom.Web.Merges;
 using WiseLoom.Web.People;
+using WiseLoom.Web.States;
 
 var builder = WebApplication.CreateBuilder(args);
 var database = builder.Configuration["WISELOOM_DB"]
@@ -31,7 +32,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSinglet
     .AddSingleton<FaultStore>().AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<BenchLibrary>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>()
-    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftDesk>().AddSingleton<DemoBook>();
+    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftDesk>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterLine>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobBell>().AddHostedService(s => s.GetRequiredService<JobBell>());
@@ -67,6 +68,8 @@ api.MapSession();
 api.MapJobs();
 api.MapLooms();
 api.MapDrafts();
+api.MapStates();
+api.MapSensors();
 api.MapRevisions();
 api.MapLibrary();
 api.MapSheets();

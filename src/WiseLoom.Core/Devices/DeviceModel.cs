@@ -21,7 +21,7 @@ public sealed record LoadModel(OhmRange AtRest, OhmRange AtWork, string Verb, do
 }
 
 /// <summary>A point of a sensor's curve.</summary>
-public readonly record struct NtcPoint(double Celsius, double Ohms);
+public sealed record NtcPoint(double Celsius, double Ohms);
 
 /// <summary>A temperature sensor whose resistance falls as it warms.</summary>
 /// <param name="Points">Three or more.</param>

@@ -83,7 +83,7 @@ public sealed class NtcFit
             return No("No Steinhart–Hart curve through these points falls all the way: one of them does not belong to this sensor.");
         }
 
-        var far = sorted.MaxBy(p => Math.Abs(fit.CelsiusAt(p.Ohms) - p.Celsius));
+        var far = sorted.MaxBy(p => Math.Abs(fit.CelsiusAt(p.Ohms) - p.Celsius))!;
         var off = fit.CelsiusAt(far.Ohms) - far.Celsius;
         return Math.Abs(off) > FurthestK
             ? No(string.Create(CultureInfo.InvariantCulture, $"{far.Ohms} Ω at {far.Celsius} °C lies {Math.Abs(off):0.0} K from the curve of the other points: it does not belong to this sensor."))

@@ -6,12 +6,12 @@ namespace WiseLoom.Core.Devices;
 /// <summary>A point of a sender's curve, or of the curve a gauge is made for.</summary>
 /// <param name="Units">What is shown: litres, kilopascals, degrees.</param>
 /// <param name="Ohms">The resistance that belongs to it.</param>
-public readonly record struct SenderPoint(double Units, double Ohms);
+public sealed record SenderPoint(double Units, double Ohms);
 
 /// <summary>What a gauge would show for a sender at one place of its travel.</summary>
 /// <param name="True">What is so.</param>
 /// <param name="Shown">What the gauge shows.</param>
-public readonly record struct GaugeReading(double True, double Ohms, double Shown)
+public sealed record GaugeReading(double True, double Ohms, double Shown)
 {
     /// <summary>How far the gauge is off: above 0 it shows too much.</summary>
     public double Off => Shown - True;
@@ -47,7 +47,7 @@ public sealed record SenderAndGauge(ImmutableArray<GaugeReading> Readings, Gauge
             var ohms = Along(send, p => p.Units, p => p.Ohms, units);
             return new GaugeReading(units, ohms, Along([.. made.OrderBy(p => p.Ohms)], p => p.Ohms, p => p.Units, ohms));
         }).ToImmutableArray();
-        var worst = readings.MaxBy(r => Math.Abs(r.Off));
+        var worst = readings.MaxBy(r => Math.Abs(r.Off))!;
         var span = made[^1].Units - made[0].Units;
         var match = Math.Abs(worst.Off) <= MatchShare * span;
         var against = send[^1].Ohms > send[0].Ohms != made[^1].Ohms > made[0].Ohms;

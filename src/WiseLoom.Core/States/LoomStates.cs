@@ -115,7 +115,7 @@ public sealed class LoomStates
         var solution = agreed.Solution;
         if (NoState(solution) is { } why)
         {
-            return new(situation, why, [], ImmutableSortedDictionary<ProbePoint, PointState>.Empty, ImmutableDictionary<string, WireState>.Empty, [], [], [], [.. circuit.Notes]);
+            return new(situation, why, 0, [], ImmutableSortedDictionary<ProbePoint, PointState>.Empty, ImmutableDictionary<string, WireState>.Empty, [], [], [], [.. circuit.Notes]);
         }
 
         var points = Answers(situation, agreed, _ => true, withProbes);
@@ -126,7 +126,7 @@ public sealed class LoomStates
         });
         var chattering = Chattering(agreed);
         return new(
-            situation, null, chattering, points, wires,
+            situation, null, circuit.Supply < 0 ? 0 : solution.Volts[circuit.Supply], chattering, points, wires,
             new FunctionReport(circuit, solver, situation, agreed).All(), Devices(agreed, chattering), Parts(solution), [.. circuit.Notes.Concat(Odd(situation, agreed, points))]);
     }
 

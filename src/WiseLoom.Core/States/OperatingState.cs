@@ -65,10 +65,12 @@ public sealed record PartCurrent(string From, string To, double Amps, string Lab
 /// <summary>What every point of a loom shows in one key position.</summary>
 /// <param name="NoState">Why there is no state at all, in words; null when there is one. Then points and wires are empty.</param>
 /// <param name="Chatters">Titles of devices that never come to rest; the voltages are those of one of the moments.</param>
+/// <param name="SupplyVolts">What the battery's positive pole has; 0 without a battery.</param>
 /// <param name="Notes">What is odd, and what was not taken into the circuit, in words.</param>
 public sealed record OperatingState(
     Situation Situation,
     string? NoState,
+    double SupplyVolts,
     ImmutableArray<string> Chatters,
     ImmutableSortedDictionary<ProbePoint, PointState> Points,
     ImmutableDictionary<string, WireState> Wires,

@@ -64,12 +64,18 @@ internal sealed class StoryTeller
         var flows = (up.Count > 0 || down.Count > 0) && up.Concat(down).Any(s => Math.Abs(s.Amps) >= LeastAmps);
         if (!flows)
         {
-            up = Nearest(node, n => n == loom.Supply || IsSource(n));
-            down = Nearest(node, n => n == loom.Reference);
+            // What holds the point: its source when it reads like one, ground when it reads ground, both when it lies between.
+            var supply = loom.Supply >= 0 ? Volts[loom.Supply] : 0;
+            up = ReadsGround(node, supply) ? [] : Nearest(node, n => n == loom.Supply || IsSource(n));
+            down = ReadsSupply(node, supply) ? [] : Nearest(node, n => n == loom.Reference);
         }
 
         return new(point, state, [.. Sentences(node, state, flows, up, down)], [.. Enumerable.Reverse(up).Select(s => Part(s, flows))], [.. down.Select(s => Part(s, flows))]);
     }
+
+    private bool ReadsSupply(int node, double supply) => supply > 0 && Volts[node] > 0.9 * supply;
+
+    private bool ReadsGround(int node, double supply) => Math.Abs(Volts[node]) < 0.05 * Math.Max(supply, 1);
 
     private void Add(int from, int to, string label, double amps, double ohms, bool source)
     {
@@ -184,16 +190,16 @@ internal sealed class StoryTeller
         var outputs = OutputsOn(node);
         if (flows)
         {
-            var amps = up.Concat(down).Max(s => Math.Abs(s.Amps));
+            var amps = new[] { up.FirstOrDefault(), down.FirstOrDefault() }.Max(s => Math.Abs(s?.Amps ?? 0));
             yield return $"Reads {Say.Volts(volts)}. {Say.Amps(amps)} {Way(up, down)}.";
         }
-        else if (volts > 0.9 * supply && supply > 0)
+        else if (ReadsSupply(node, supply))
         {
             yield return loads.Count > 0
                 ? $"Reads supply through {string.Join(" and ", loads)}: no current flows, so nothing is lost on the way."
                 : $"Reads supply{Through(up)}; nothing takes current from it.";
         }
-        else if (Math.Abs(volts) < 0.05 * Math.Max(supply, 1))
+        else if (ReadsGround(node, supply))
         {
             yield return groundLoads.Count > 0
                 ? $"Reads ground through {string.Join(" and ", groundLoads)}: no current flows."

@@ -40,7 +40,8 @@ internal sealed record PositionRequest(int Step);
 /// <summary>One part of what a step should read.</summary>
 internal sealed record PartView(string Wire, string From, string To, string Section, double LengthMm, string Own, string Share, string Adds);
 
-internal sealed record ReasonView(string Sentence, ImmutableArray<PartView> Parts);
+/// <param name="LoadTest">How to test the pair under load, where this meter would miss a poor joint; null where it need not be.</param>
+internal sealed record ReasonView(string Sentence, ImmutableArray<PartView> Parts, string? LoadTest);
 
 internal static class BenchEndpoints
 {

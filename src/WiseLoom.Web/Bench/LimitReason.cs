@@ -13,7 +13,7 @@ internal static class LimitReason
         var graph = WireGraph.Of(loom, plan.AmbientC);
         if (step.Red is not { } red || step.Expected is not { } expected || graph.NetOf(step.Black) is not { } net)
         {
-            return new($"No metal joins these places in the drawing, so the meter must show {Say.Limits(step.Limits)}.", []);
+            return new($"No metal joins these places in the drawing, so the meter must show {Say.Limits(step.Limits)}.", [], null);
         }
 
         var wires = loom.Wires.ToDictionary(w => w.Id, StringComparer.Ordinal);
@@ -22,7 +22,9 @@ internal static class LimitReason
         var sentence = string.Create(
             CultureInfo.InvariantCulture,
             $"At {plan.AmbientC:0} °C the copper and contacts on the way add up to {Say.Ohms(expected.Nominal)}{(shared ? ", with current sharing parallel ways" : "")}. Copper, length, contact and temperature tolerances make that {Say.Limits(step.Limits)}.");
-        return new(sentence, [.. parts.Select(p => Part(wires[p.Label], p))]);
+        var role = parts.Select(p => wires[p.Label].Role).FirstOrDefault(r => r is WireRole.Feed or WireRole.Ground);
+        var load = LoadTest.IsNeeded(role, step.NoticedOhms) ? LoadTest.Of(expected, loom.SupplyVolts).Sentence(role) : null;
+        return new(sentence, [.. parts.Select(p => Part(wires[p.Label], p))], load);
     }
 
     private static PartView Part(Wire wire, Contribution part) => new(

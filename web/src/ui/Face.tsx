@@ -1,4 +1,5 @@
 import { memo, useMemo } from 'react';
+import { LevelMarks, type Shown } from './Level';
 import { Stripes } from './WireMark';
 import type { Schemas } from '../api/client';
 
@@ -17,6 +18,8 @@ export interface Filling {
   words?: string | undefined;
   /** Dealt with, or not: drawn as a full or an open cavity. */
   full: boolean;
+  /** What it shows in a key position. */
+  level?: { shown: Shown; share: number } | undefined;
 }
 
 /** A connector's face: every cavity with its name and its wire, one of them ringed. */
@@ -26,9 +29,12 @@ export function Face({
   ringed,
   onPick,
   onUnder,
+  levels,
 }: {
   connector: Connector;
   side: Side;
+  /** What its cavities show in a key position. */
+  levels?: ReadonlyMap<string, { shown: Shown; share: number; text: string }> | undefined;
   ringed?: string | undefined;
   onPick?: (cavity: string) => void;
   onUnder?: (cavity: string | null) => void;
@@ -37,9 +43,13 @@ export function Face({
   const fillings = useMemo(
     () =>
       new Map(
-        connector.pins.map((p) => [p.cavity, { colour: p.colours[0], words: p.function, full: p.colours.length > 0 }]),
+        connector.pins.map((p) => {
+          const level = levels?.get(p.cavity);
+          const words = level ? `${p.function}, ${level.text}` : p.function;
+          return [p.cavity, { colour: p.colours[0], words, full: p.colours.length > 0, level }];
+        }),
       ),
-    [connector],
+    [connector, levels],
   );
   const spoken = ringed ? face.cells.find((c) => c.cavity === ringed)?.spoken : undefined;
   return (
@@ -143,7 +153,7 @@ const Cavity = memo(function Cavity({
         strokeDasharray={full ? undefined : '3 2'}
       />
       <text
-        x={cell / 2}
+        x={(cell - (filling?.level ? 11 : 0)) / 2}
         y={colour ? 17 : 21}
         textAnchor="middle"
         className={`font-mono ${full ? 'fill-ink' : 'fill-soft'} ${here ? 'font-semibold' : ''}`}
@@ -153,7 +163,12 @@ const Cavity = memo(function Cavity({
       </text>
       {colour && (
         <svg x="5" y="22">
-          <Stripes colour={colour} width={cell - 10} height={7} />
+          <Stripes colour={colour} width={cell - (filling.level ? 19 : 10)} height={7} />
+        </svg>
+      )}
+      {filling?.level && (
+        <svg x={cell - 13} y="13" width="10" height="18" viewBox="0 0 11 20">
+          <LevelMarks {...filling.level} />
         </svg>
       )}
       {here && (

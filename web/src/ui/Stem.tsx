@@ -1,9 +1,15 @@
-import { memo } from 'react';
+import { memo, type ReactNode } from 'react';
 import { useTagDrag } from './useTagDrag';
 import { MarkShape, markWords, type Mark } from './Verdict';
 import type { Schemas } from '../api/client';
 
 type StemView = Schemas['StemView'];
+
+/** A drawing for a tag and its words. */
+export interface Badge {
+  drawn: ReactNode;
+  words: string;
+}
 
 const tagHeight = 44;
 const gap = 26;
@@ -16,10 +22,16 @@ export const Stem = memo(function Stem({
   chosen,
   onChoose,
   onMove,
+  badges,
+  paths,
 }: {
   stem: StemView;
   titles: Map<string, string>;
   marks: Map<string, Mark>;
+  /** What stands on a tag instead of its mark, and how it is said. */
+  badges?: ReadonlyMap<string, Badge> | undefined;
+  /** Ways of a current, each a list of connectors in its direction. */
+  paths?: readonly (readonly string[])[] | undefined;
   chosen: readonly string[];
   onChoose: (connector: string | null) => void;
   /** Where a tag was dragged to, as millimetres along the trunk from where it leaves now; without it tags stay put. */
@@ -49,6 +61,17 @@ export const Stem = memo(function Stem({
               vectorEffect="non-scaling-stroke"
             />
           ))}
+          {legs(stem, paths).map(({ from, to }, i) => (
+            <polyline
+              key={i}
+              points={`${from.centre * 1000},${from.above ? top(from) + tagHeight : top(from)} ${from.leavesAt * 1000},${from.above ? middle - 8 : middle + 8} ${from.leavesAt * 1000},${middle - 9} ${to.leavesAt * 1000},${middle - 9} ${to.leavesAt * 1000},${to.above ? middle - 8 : middle + 8} ${to.centre * 1000},${to.above ? top(to) + tagHeight : top(to)}`}
+              fill="none"
+              className="stroke-ink"
+              strokeWidth="3.5"
+              strokeDasharray="9 4"
+              vectorEffect="non-scaling-stroke"
+            />
+          ))}
           <line
             x1="0"
             x2="1000"
@@ -67,6 +90,18 @@ export const Stem = memo(function Stem({
             style={{ left: `${m.at * 100}%`, top: middle - 10, height: 20 }}
           />
         ))}
+        {legs(stem, paths)
+          .filter(({ from, to }) => Math.abs(from.leavesAt - to.leavesAt) > 0.02)
+          .map(({ from, to }, i) => (
+            <span
+              key={i}
+              aria-hidden="true"
+              className="absolute z-10 -translate-x-1/2 text-xl leading-none font-bold text-ink"
+              style={{ left: `${((from.leavesAt + to.leavesAt) / 2) * 100}%`, top: middle - 22 }}
+            >
+              {to.leavesAt > from.leavesAt ? '▸' : '◂'}
+            </span>
+          ))}
         {stem.tags.map((t) => (
           <Tag
             key={t.connector}
@@ -74,7 +109,8 @@ export const Stem = memo(function Stem({
             width={stem.tagWidth}
             top={top(t)}
             title={titles.get(t.connector) ?? ''}
-            mark={marks.get(t.connector)}
+            mark={badges ? undefined : marks.get(t.connector)}
+            badge={badges?.get(t.connector)}
             here={chosen.includes(t.connector)}
             onChoose={onChoose}
             onMove={onMove}
@@ -92,11 +128,13 @@ const Tag = memo(function Tag({
   top,
   title,
   mark,
+  badge,
   here,
   onChoose,
   onMove,
   trunkMm,
 }: {
+  badge: Badge | undefined;
   tag: StemView['tags'][number];
   width: number;
   top: number;
@@ -112,7 +150,7 @@ const Tag = memo(function Tag({
     <button
       type="button"
       aria-pressed={here}
-      aria-label={`${tag.connector}, ${title}${mark ? `, ${markWords[mark].toLowerCase()}` : ''}`}
+      aria-label={`${tag.connector}, ${title}${mark ? `, ${markWords[mark].toLowerCase()}` : ''}${badge ? `, ${badge.words}` : ''}`}
       title={`${tag.connector}: ${title}${onMove ? ' (drag, or Alt and an arrow key, to move it along the trunk)' : ''}`}
       onClick={() => drag.moved.current || onChoose(here ? null : tag.connector)}
       {...drag.handlers}
@@ -131,6 +169,9 @@ const Tag = memo(function Tag({
           {Math.abs(drag.byMm)} mm
         </span>
       )}
+      {badge && (
+        <span className={`flex gap-px rounded-sm ${here ? 'bg-card px-1 py-px' : 'px-0.5'}`}>{badge.drawn}</span>
+      )}
       {mark && (
         <span className={`flex size-4.5 items-center justify-center rounded-full ${here ? 'bg-card' : ''}`}>
           <MarkShape mark={mark} size={13} />
@@ -145,3 +186,12 @@ const Tag = memo(function Tag({
     </button>
   );
 });
+
+/** Steps of the ways from tag to tag. */
+function legs(stem: StemView, paths: readonly (readonly string[])[] | undefined) {
+  const at = new Map(stem.tags.map((t) => [t.connector, t]));
+  return (paths ?? []).flatMap((path) => {
+    const tags = path.flatMap((c) => at.get(c) ?? []);
+    return tags.slice(1).flatMap((to, i) => (tags[i] ? [{ from: tags[i], to }] : []));
+  });
+}

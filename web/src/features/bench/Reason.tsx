@@ -58,6 +58,11 @@ export function Reason({
             </table>
           )}
           {step.noticedText && <p className="mt-4">{step.noticedText}</p>}
+          {reason.data.loadTest && (
+            <p className="mt-4 border-l-4 border-copper pl-3">
+              <b>Test it under load.</b> {reason.data.loadTest}
+            </p>
+          )}
         </>
       )}
       <Button className="mt-4" onClick={onClose}>

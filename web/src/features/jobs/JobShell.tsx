@@ -4,7 +4,7 @@ import { Link, Outlet, useLocation, useMatch, useOutletContext, useParams, useSe
 import { api, given, type Schemas } from '../../api/client';
 import { Frame } from '../../ui/Frame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
-import { Stem } from '../../ui/Stem';
+import { Stem, type Badge } from '../../ui/Stem';
 import type { Mark } from '../../ui/Verdict';
 
 interface JobContext {
@@ -14,6 +14,14 @@ interface JobContext {
   at: string | null;
   /** Rings connectors on the stem that the page is working on. */
   point: (connectors: readonly string[]) => void;
+  /** Draws on the stem what the page knows of each connector, and ways of a current; null for what the bench knows. */
+  draw: (drawn: Drawn | null) => void;
+}
+
+/** What a page draws on the stem. */
+export interface Drawn {
+  badges: ReadonlyMap<string, Badge>;
+  paths: readonly (readonly string[])[];
 }
 
 /** The job that the page is about. */
@@ -31,6 +39,7 @@ export function JobShell() {
   const id = Number(useParams().id);
   const [search, setSearch] = useSearchParams();
   const [pointed, setPointed] = useState<readonly string[]>([]);
+  const [drawn, setDrawn] = useState<Drawn | null>(null);
   const job = useQuery({
     queryKey: ['job', id],
     queryFn: () => given(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
@@ -45,7 +54,7 @@ export function JobShell() {
   const bench = useBench(id);
   const drafting = useMatch('/jobs/:id/draft') !== null;
   const part = useLocation().pathname.split('/')[3] ?? '';
-  const aboutLoom = ['', 'loom', 'draft', 'revisions', 'import'].includes(part);
+  const aboutLoom = ['', 'loom', 'draft', 'revisions', 'import', 'shows', 'one-end', 'cable', 'sensors'].includes(part);
   const measuring = useMatch('/jobs/:id/bench') !== null;
   const fitted = drafting || (measuring && Boolean(bench.data?.run));
   useLiveJob(id);
@@ -67,7 +76,9 @@ export function JobShell() {
     [setSearch],
   );
   const context = useMemo(
-    () => job.data && ({ job: job.data, loom: loom.data ?? null, at, point: setPointed } satisfies JobContext),
+    () =>
+      job.data &&
+      ({ job: job.data, loom: loom.data ?? null, at, point: setPointed, draw: setDrawn } satisfies JobContext),
     [job.data, loom.data, at],
   );
   if (job.isError) {
@@ -88,7 +99,15 @@ export function JobShell() {
   ];
   // A draft shows its own stem, which follows every change.
   const stem = loom.data && !drafting && (
-    <Stem stem={loom.data.stem} titles={titles} marks={marks} chosen={chosen} onChoose={choose} />
+    <Stem
+      stem={loom.data.stem}
+      titles={titles}
+      marks={marks}
+      chosen={chosen}
+      onChoose={choose}
+      badges={drawn?.badges}
+      paths={drawn?.paths}
+    />
   );
   const waits = Boolean(revision) && !loom.data;
   return (

@@ -1,7 +1,8 @@
-import { Link, Navigate, useSearchParams } from 'react-router';
+import { Navigate, useSearchParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { useJob } from '../jobs/JobShell';
 import { ConnectorPanel } from './ConnectorPanel';
+import { LoomNav } from './LoomNav';
 import { WireTable } from './WireTable';
 
 /** The loom: its connectors on the stem, one connector's faces and pins, and the wire table. */
@@ -12,14 +13,15 @@ export function LoomPage() {
   const connector = loom.connectors.find((c) => c.ref === at);
   return (
     <div className="flex flex-1 flex-col">
-      <Facts job={job} loom={loom} />
+      <LoomNav job={job.id} />
+      <Facts loom={loom} />
       {connector && <ConnectorPanel connector={connector} ringed={search.get('cavity')} />}
       <WireTable loom={loom} at={at} />
     </div>
   );
 }
 
-function Facts({ job, loom }: { job: Schemas['JobView']; loom: Schemas['LoomView'] }) {
+function Facts({ loom }: { loom: Schemas['LoomView'] }) {
   const facts: [string, string][] = [
     ['connectors', String(loom.connectors.length)],
     ['wires', String(loom.wires.length)],
@@ -36,21 +38,13 @@ function Facts({ job, loom }: { job: Schemas['JobView']; loom: Schemas['LoomView
           <span className="text-soft">{what}</span> <span className="font-mono">{value}</span>
         </span>
       ))}
-      <span className="ml-auto flex gap-5">
-        <a
-          className="underline"
-          href={`/api/revisions/${loom.revisionId}/file`}
-          download={`${loom.name} ${loom.revision}.json`}
-        >
-          loom file
-        </a>
-        <Link className="underline" to={`/jobs/${job.id}/revisions`}>
-          revisions
-        </Link>
-        <Link className="underline" to={`/jobs/${job.id}/draft`}>
-          rework
-        </Link>
-      </span>
+      <a
+        className="ml-auto underline"
+        href={`/api/revisions/${loom.revisionId}/file`}
+        download={`${loom.name} ${loom.revision}.json`}
+      >
+        loom file
+      </a>
     </div>
   );
 }
