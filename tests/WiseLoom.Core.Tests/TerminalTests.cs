@@ -35,6 +35,38 @@ public sealed class TerminalTests : IDisposable
     }
 
     [Fact]
+    public void State_gives_points_wires_and_functions_in_the_key_position()
+    {
+        var (exit, output, _) = Run("state", Demo("frost-fan.json"), "--key", "on", "--set", "Injector 1");
+        exit.ShouldBe(0);
+        var state = JsonNode.Parse(output)!;
+        ((double)state["points"]!["INJ2:2"]!["volts"]!).ShouldBe(12.6, 0.1);
+        ((string?)state["points"]!["INJ2:2"]!["lampToSupply"]).ShouldBe("dark");
+        ((double)state["points"]!["INJ1:2"]!["volts"]!).ShouldBeLessThan(0.6);
+        ((double)state["wires"]!["W1"]!["amps"]!).ShouldBe(-1.01, 0.02);
+        state["functions"]!.AsArray().Single(f => (string?)f!["name"] == "Engine controller awake")!["works"]!.GetValue<bool>().ShouldBeTrue();
+    }
+
+    [Fact]
+    public void State_names_conditions_that_nothing_knows_and_refuses_positions_and_devices_that_are_not()
+    {
+        Run("state", Demo("frost-fan.json"), "--key", "on", "--set", "moonshine").Output.ShouldContain("Nothing in this loom knows the condition 'moonshine'");
+        Run("state", Demo("frost-fan.json"), "--key", "sideways").ShouldSatisfyAllConditions(r => r.Exit.ShouldBe(64), r => r.Error.ShouldContain("--key is one of off, accessory, on, start, running"));
+        Run("state", Demo("frost-fan.json"), "--without", "flux").Error.ShouldContain("No device of this loom has the ref 'flux'");
+    }
+
+    [Fact]
+    public void Expect_fitted_reads_through_the_devices()
+    {
+        var (exit, output, _) = Run("expect", Demo("frost-fan.json"), "--fitted", "--ambient", "20");
+        exit.ShouldBe(0);
+        var table = JsonNode.Parse(output)!;
+        table["leftOut"]!.AsArray().Select(x => (string?)x).ShouldContain("controller");
+        var pair = table["pairs"]!.AsArray().Single(p => (string?)p!["a"] == "INJ1:1" && (string?)p["b"] == "INJ1:2" || (string?)p!["a"] == "INJ1:2" && (string?)p["b"] == "INJ1:1")!;
+        ((double)pair["ohm"]!["nominal"]!).ShouldBe(12, 1e-9);
+    }
+
+    [Fact]
     public void A_file_that_is_not_there_is_a_problem_like_any_other()
     {
         var (exit, output, _) = Run("check", Path.Combine(folder, "missing.json"));
@@ -50,7 +82,7 @@ public sealed class TerminalTests : IDisposable
     [InlineData("\u0001")]
     public void What_is_no_loom_file_is_refused_in_words(string text)
     {
-        foreach (var command in new[] { "check", "expect" })
+        foreach (var command in new[] { "check", "expect", "state" })
         {
             var (exit, output, error) = Run(command, Write(text));
             exit.ShouldBe(1);

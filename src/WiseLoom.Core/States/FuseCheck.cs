@@ -13,11 +13,13 @@ internal sealed class FuseCheck
     private readonly IReadOnlyCollection<OperatingState> states;
     private readonly CableLimits limits;
     private readonly Bundles bundles;
+    private readonly ImmutableArray<string> batteries;
     private readonly Dictionary<string, List<(string Other, string Label)>> near = new(StringComparer.Ordinal);
 
     internal FuseCheck(Loom loom, IReadOnlyCollection<OperatingState> states, CableLimits limits, Bundles bundles)
     {
         (this.loom, this.states, this.limits, this.bundles) = (loom, states, limits, bundles);
+        batteries = [.. loom.Devices.Where(d => d.Model is BatteryModel).Select(d => d.Joint("+")).OfType<string>()];
         foreach (var wire in loom.Wires)
         {
             Join(wire.From.Text, wire.To.Text, wire.Id);
@@ -37,7 +39,7 @@ internal sealed class FuseCheck
     {
         var fuses = loom.Devices.Where(d => d.Model is FuseModel && d.Joint("1") is not null && d.Joint("2") is not null).ToList();
         var blocked = fuses.Select(f => f.Ref).ToHashSet(StringComparer.Ordinal);
-        var before = Reach(loom.Devices.Where(d => d.Model is BatteryModel).Select(d => d.Joint("+")).OfType<string>(), blocked);
+        var before = Reach(batteries, blocked);
         foreach (var fuse in fuses)
         {
             var (first, second) = (fuse.Joint("1")!, fuse.Joint("2")!);
@@ -78,32 +80,15 @@ internal sealed class FuseCheck
         }
     }
 
-    /// <summary>Whether a wire is part of the way from the battery to a fuse; then that fuse is as near as it can be.</summary>
+    /// <summary>Whether a wire is part of the way from the battery to a fuse: what lies behind it has one; then that fuse is as near as it can be.</summary>
     private bool LeadsToFuse(Wire wire, HashSet<string> live, List<Device> fuses)
     {
         var ends = fuses.SelectMany(f => new[] { f.Joint("1")!, f.Joint("2")! }).Where(live.Contains).ToHashSet(StringComparer.Ordinal);
-        foreach (var (start, other) in new[] { (wire.From.Text, wire.To.Text), (wire.To.Text, wire.From.Text) })
-        {
-            var seen = new HashSet<string>(StringComparer.Ordinal) { start, other };
-            var open = new Stack<string>([start]);
-            while (open.TryPop(out var at))
-            {
-                if (ends.Contains(at))
-                {
-                    return true;
-                }
-
-                foreach (var (next, label) in near.GetValueOrDefault(at) ?? [])
-                {
-                    if (label != wire.Id && live.Contains(next) && seen.Add(next))
-                    {
-                        open.Push(next);
-                    }
-                }
-            }
-        }
-
-        return false;
+        var cut = fuses.Select(f => f.Ref).Append(wire.Id).ToHashSet(StringComparer.Ordinal);
+        var sides = new[] { wire.From.Text, wire.To.Text }.Select(end => Reach([end], cut).Nodes).ToList();
+        // The side behind it is the one that the battery no longer reaches; with a second way around, either will do.
+        var behind = sides.Where(s => !s.Overlaps(batteries)).ToList();
+        return (behind.Count > 0 ? behind : sides).Exists(s => s.Overlaps(ends));
     }
 
     private (HashSet<string> Nodes, HashSet<string> Wires) Reach(IEnumerable<string> from, HashSet<string> blocked)

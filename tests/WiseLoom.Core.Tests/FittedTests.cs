@@ -1,0 +1,131 @@
+using CsCheck;
+using WiseLoom.Bench;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>What pairs read through the devices, the one-end test, and tests under load.</summary>
+public sealed class FittedTests
+{
+    private const double Copper = 17.241e-3;
+
+    [Fact]
+    public void A_coil_reads_its_ohms_and_its_wires()
+    {
+        var table = FittedTable.For(Coil().Loom());
+        var ohm = table.Between(P("E1"), P("E2")).Ohm!.Value;
+        ohm.Nominal.ShouldBe(12 + (2 * Copper), 1e-9);
+        ohm.Min.ShouldBe(11.4 + (2 * 0.96 * Copper * 0.98 * (1 - (3 * 0.00393))), 1e-9);
+        ohm.Max.ShouldBe(12.6 + (2 * 18.5e-3 * 1.02 * (1 + (3 * 0.00393))), 1e-9);
+    }
+
+    [Fact]
+    public void A_sensor_reads_what_its_curve_has_at_the_ambient_temperature()
+    {
+        var loom = new BenchLoom().Wire("E1", "T1").Wire("E2", "T2")
+            .Device("t", "ntc", """{ "1": "T1", "2": "T2" }""", """{ "points": [[0, 6000], [20, 2500], [80, 320]] }""").Loom();
+        FittedTable.For(loom, 20).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(2500 + (2 * Copper), 1e-3);
+        FittedTable.For(loom, 0).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(6000, 1);
+        var twenty = FittedTable.For(loom, 20).Between(P("E1"), P("E2")).Ohm!.Value;
+        (twenty.Min < twenty.Nominal && twenty.Nominal < twenty.Max).ShouldBeTrue();
+    }
+
+    [Fact]
+    public void A_potentiometer_is_its_track_from_end_to_end_and_anything_up_to_it_at_its_wiper()
+    {
+        var table = FittedTable.For(new BenchLoom().Wire("E1", "A").Wire("E2", "B").Wire("E3", "C")
+            .Device("p", "pot", """{ "1": "A", "2": "B", "wiper": "C" }""", """{ "ohm": 5000, "wiper": { "min": 0.1, "nominal": 0.3, "max": 0.9 } }""").Loom());
+        table.Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(5000, 0.1);
+        (table.Between(P("E1"), P("E2")).Ohm!.Value.Max - table.Between(P("E1"), P("E2")).Ohm!.Value.Min).ShouldBeLessThan(0.1);
+        var wiper = table.Between(P("E1"), P("E3")).Ohm!.Value;
+        (wiper.Min, wiper.Nominal, wiper.Max).ShouldSatisfyAllConditions(x => x.Item1.ShouldBe(500, 0.1), x => x.Item2.ShouldBe(1500, 0.1), x => x.Item3.ShouldBe(4500, 0.1));
+    }
+
+    [Fact]
+    public void A_diode_reads_one_way_and_not_the_other()
+    {
+        var pair = FittedTable.For(new BenchLoom().Wire("E1", "A").Wire("E2", "K").Device("d", "diode", """{ "anode": "A", "cathode": "K" }""").Loom()).Between(P("E1"), P("E2"));
+        // At 1 mA: 1.8 · 25.85 mV · ln(1e9 + 1) = 0.964 V.
+        pair.Ohm!.Value.Nominal.ShouldBe(964, 1);
+        pair.Reversed.ShouldBeNull();
+        pair.ThroughDiode.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void A_relay_reads_its_coil_both_ways_and_its_resting_contact()
+    {
+        var table = FittedTable.For(new BenchLoom().Wire("E1", "CP").Wire("E2", "CM").Wire("E3", "IN").Wire("E4", "REST").Wire("E5", "OUT")
+            .Device("r", "relay", """{ "coil+": "CP", "coil-": "CM", "contact in": "IN", "contact rest": "REST", "contact out": "OUT" }""", """{ "coilOhm": 90, "coilDiode": true }""").Loom());
+        // A test current of 1 mA puts 90 mV on the coil: the diode across it stays out of it.
+        table.Between(P("E1"), P("E2")).ShouldSatisfyAllConditions(p => p.Ohm!.Value.Nominal.ShouldBe(90.03, 0.01), p => p.Reversed!.Value.Nominal.ShouldBe(90.03, 0.01));
+        table.Between(P("E3"), P("E4")).Ohm!.Value.Nominal.ShouldBe(0.02 + (2 * Copper), 1e-9);
+        table.Between(P("E3"), P("E5")).Ohm.ShouldBeNull();
+    }
+
+    [Fact]
+    public void Batteries_controllers_and_keys_take_no_part_and_a_condition_closes_its_switch()
+    {
+        var loom = new BenchLoom().Wire("E1", "A").Wire("E2", "B").Wire("BAT", "A").Wire("GND", "B").Battery()
+            .Device("s", "switch", """{ "1": "A", "2": "B" }""", """{ "closedWhen": "door open" }""").Loom();
+        FittedTable.For(loom).Between(P("E1"), P("E2")).Ohm.ShouldBeNull();
+        FittedTable.For(loom).LeftOut.ShouldBe(["battery", "s"]);
+        FittedTable.For(loom, conditions: new HashSet<string> { "door open" }).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(0.01 + (2 * Copper), 1e-9);
+    }
+
+    [Fact]
+    public void It_is_the_same_from_either_side_never_longer_by_a_detour_and_within_its_limits() => Gen.Int[1, 5000].Sample(
+        seed =>
+        {
+            var table = FittedTable.For(PoweredLoom.Loom(30, 9, seed));
+            var pairs = table.Pairs().Where(p => !p.ThroughDiode).ToList();
+            foreach (var pair in pairs.Take(60))
+            {
+                var back = table.Between(pair.B, pair.A).Ohm!.Value;
+                back.Nominal.ShouldBe(pair.Ohm!.Value.Nominal, 1e-9 * back.Nominal);
+                (pair.Ohm.Value.Min <= pair.Ohm.Value.Nominal * (1 + 1e-9) && pair.Ohm.Value.Nominal <= pair.Ohm.Value.Max * (1 + 1e-9)).ShouldBeTrue();
+                foreach (var detour in pairs.Where(d => d.A == pair.B).Take(5))
+                {
+                    if (table.Between(pair.A, detour.B) is { ThroughDiode: false, Ohm: { } whole })
+                    {
+                        whole.Nominal.ShouldBeLessThanOrEqualTo((pair.Ohm.Value.Nominal + detour.Ohm!.Value.Nominal) * (1 + 1e-9));
+                    }
+                }
+            }
+        },
+        iter: 40);
+
+    [Fact]
+    public void The_one_end_test_touches_every_cavity_that_reads_and_names_those_that_do_not()
+    {
+        var loom = Coil().Wire("E3", "X").Loom();
+        var test = OneEndTest.From(FittedTable.For(loom), ["E1", "E2", "E3"], Meter.HandTwoWire);
+        test.Readings.Single().ShouldSatisfyAllConditions(
+            r => r.Devices.ShouldBe(["Coil"]),
+            r => r.Wires.Order().ShouldBe(["W1", "W2"]),
+            r => r.NoticedOhms!.Value.ShouldBeGreaterThan(0.6));
+        test.Alone.ShouldBe([P("E3")]);
+    }
+
+    [Fact]
+    public void A_load_test_allows_the_drop_that_copper_explains_and_notices_what_a_hand_meter_cannot()
+    {
+        var pair = new OhmRange(0.020, 0.025, 0.035);
+        var test = LoadTest.Of(pair, 12.6);
+        // 12.6 V on 7.56 Ω and 25 mΩ.
+        test.Amps.ShouldBe(12.6 / 7.585, 1e-9);
+        test.MostDropVolts.ShouldBe(test.Amps * 0.035, 1e-9);
+        test.NoticedOhms.ShouldBeLessThan(0.012);
+        Judgement.SurelyNoticedOhms(0.025, new(0.020, 0.035), Meter.HandTwoWire)!.Value.ShouldBeGreaterThan(0.5);
+        LoadTest.IsNeeded(WireRole.Feed, 0.6).ShouldBeTrue();
+        LoadTest.IsNeeded(WireRole.Feed, 0.01).ShouldBeFalse();
+        LoadTest.IsNeeded(WireRole.Signal, null).ShouldBeFalse();
+        test.Sentence(WireRole.Ground).ShouldContain("proves nothing about its joints");
+        Should.Throw<ArgumentOutOfRangeException>(() => LoadTest.Of(pair, 12.6, 0));
+    }
+
+    private static ProbePoint P(string plug) => new(plug, "1");
+
+    private static BenchLoom Coil() => new BenchLoom().Wire("E1", "A").Wire("E2", "B")
+        .Device("coil", "resistor", """{ "1": "A", "2": "B" }""", """{ "title": "Coil", "ohm": { "min": 11.4, "nominal": 12, "max": 12.6 } }""");
+}
