@@ -5,6 +5,7 @@ return args switch
     ["check", .. var rest] => CheckCommand.Run(rest),
     ["expect", .. var rest] => ExpectCommand.Run(rest),
     ["state", .. var rest] => StateCommand.Run(rest),
+    ["needs", .. var rest] => NeedsCommand.Run(rest),
     ["stand-in", "meter", .. var rest] => await StandInMeterCommand.RunAsync(rest).ConfigureAwait(false),
     _ => Usage.Print(),
 };

@@ -19,6 +19,7 @@ internal static class Usage
                                              nets, and what every pair of points must read, bare or through the devices, as JSON
             state LOOM --key off|accessory|on|start|running [--set NAME]… [--without REF]… [--ambient C]
                                              what every point, wire and function shows in a key position, as JSON
+            needs LOOM [--markdown]          what each function of the loom needs: key positions, outputs, devices
             stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N]
                                              a bench meter on a loopback port that reads the loom with hidden faults
             """);

@@ -83,6 +83,8 @@ public sealed class SensorTests
     [InlineData("1 2 700; 2 1 700", "toothed wheel")]
     [InlineData("1 2 0.4; 2 1 0.4", "heater")]
     [InlineData("1 2 -; 2 1 -", "piezo")]
+    [InlineData("1 2 -", "Nothing can be said yet")]
+    [InlineData("1 2 -; 2 1 700", "toothed wheel")]
     [InlineData("1 2 5000; 2 1 90000", "electronics")]
     [InlineData("1 2 5000; 2 1 5000; 1 3 1200; 3 1 1200; 2 3 3800; 3 2 3800", "potentiometer with its wiper on 3")]
     [InlineData("1 2 700; 2 1 700; 1 3 -; 3 1 -; 2 3 -; 3 2 -", "shield on the third pin")]

@@ -37,6 +37,11 @@ public static class UnknownSensor
     {
         var first = readings.First();
         var second = readings.FirstOrDefault(r => r.Red == first.Black && r.Black == first.Red);
+        if (first.Ohms is null && second is null)
+        {
+            return [new("Nothing can be said yet", "Over range one way; the other way was not measured.", "Exchange the probes and measure again, as a resistance and on the diode range.")];
+        }
+
         if (first.Ohms is null && second is { Ohms: null })
         {
             return first.DiodeVolts is null && second.DiodeVolts is null

@@ -5,9 +5,6 @@ using WiseLoom.Core.States;
 
 namespace WiseLoom.Web.States;
 
-/// <summary>Something that can be so or not.</summary>
-internal sealed record ConditionView(string Name, bool So);
-
 /// <summary>What a point shows.</summary>
 /// <param name="Level">Its voltage as a share of the supply, 0 to 1.</param>
 internal sealed record PointView(string Point, ShownAs Shown, string Text, double Level);
@@ -21,10 +18,12 @@ internal sealed record WireStateView(string Wire, string Amps, double AmpsNumber
 internal sealed record ConnectorStateView(string Connector, int Supply, int FiveVolts, int Ground, int Between, int Floats);
 
 /// <summary>What a loom shows in a key position.</summary>
+/// <param name="Conditions">Names of conditions that this loom knows.</param>
+/// <param name="Outputs">Names of outputs that can be driven.</param>
 internal sealed record StateView(
     KeyPosition Key,
-    ImmutableArray<ConditionView> Conditions,
-    ImmutableArray<ConditionView> Outputs,
+    ImmutableArray<string> Conditions,
+    ImmutableArray<string> Outputs,
     string? NoState,
     ImmutableArray<string> Chatters,
     ImmutableArray<string> Notes,
@@ -39,12 +38,11 @@ internal sealed record StateView(
 
     internal static StateView Of(LoomStates states, OperatingState state)
     {
-        var so = state.Situation.Conditions;
         var shown = state.Points.ToDictionary(p => p.Key.ToString(), p => Glance.Of(p.Value, state.SupplyVolts), StringComparer.Ordinal);
         return new(
             state.Situation.Key,
-            [.. states.Conditions.Select(c => new ConditionView(c, so.Contains(c)))],
-            [.. states.Outputs.Select(o => new ConditionView(o, so.Contains(o)))],
+            states.Conditions,
+            states.Outputs,
             state.NoState,
             state.Chatters,
             state.Notes,

@@ -17,6 +17,13 @@ test('one picture of each main view', async ({ page }) => {
   await picture(page, 'jobs');
   await visit('/jobs/4/loom?at=ECU-A&cavity=25', /ECU-A/);
   await picture(page, 'loom');
+  await visit('/jobs/4/shows?key=on&at=INJ3&cavity=2', /INJ3:2/);
+  await picture(page, 'shows');
+  await visit('/jobs/4/sensors', 'Coolant temperature sensor');
+  await page.getByLabel('Reading, Ω').fill('1200');
+  await page.getByRole('button', { name: 'What temperature?' }).click();
+  await expect(page.getByText('1.20 kΩ is 39.3 °C.')).toBeVisible();
+  await picture(page, 'sensors');
   await visit('/jobs/4/bench', 'Start the bench run');
   await picture(page, 'bench-start');
   await page.getByRole('button', { name: 'Make the plan and start' }).click();

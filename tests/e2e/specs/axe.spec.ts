@@ -32,6 +32,18 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await visit('/library?family=%2B', 'New family');
     await visit('/jobs/4/loom', 'Wires');
     await visit('/jobs/4/loom?at=ECU-A&cavity=25', /ECU-A/);
+    await visit('/jobs/4/shows?key=running', 'Works now');
+    await visit('/jobs/4/shows?key=on&at=ECU-B&cavity=10', /ECU-B:10/);
+    await visit('/jobs/4/cable', /to look at/);
+    await visit('/jobs/4/sensors', 'Coolant temperature sensor');
+    for (const tool of ['fit', 'gauge', 'unknown']) {
+      await page.goto(`${shopUrl()}/jobs/4/sensors?of=${tool}`);
+      await expect(page.getByRole('region', { name: 'Sensor' })).toBeVisible();
+      await clean(page, `sensors, ${tool}`);
+    }
+    await page.goto(`${shopUrl()}/jobs/4/one-end`);
+    await expect(page.getByText('Must read')).toBeVisible();
+    await clean(page, 'one-end test');
     await visit('/jobs/2/bench', 'Start the bench run');
     await visit('/jobs/3/bench?step=57', /^Step 57/);
     await visit('/jobs/3/bench?step=72', /^Step 72/);

@@ -5,11 +5,14 @@ import { keys, type Key } from './useShows';
 export function KeyBar({
   state,
   at,
+  set,
   onTurn,
   onToggle,
 }: {
   state: Schemas['StateView'] | undefined;
   at: Key;
+  /** Names that are so. */
+  set: readonly string[];
   onTurn: (key: Key) => void;
   onToggle: (name: string) => void;
 }) {
@@ -31,8 +34,8 @@ export function KeyBar({
       </div>
       {state && (
         <>
-          <Choices label="Conditions" none="none so" of={state.conditions} onToggle={onToggle} />
-          <Choices label="Drive an output" none="none driven" of={state.outputs} onToggle={onToggle} />
+          <Choices label="Conditions" none="none so" of={state.conditions} set={set} onToggle={onToggle} />
+          <Choices label="Drive an output" none="none driven" of={state.outputs} set={set} onToggle={onToggle} />
         </>
       )}
     </div>
@@ -43,26 +46,33 @@ function Choices({
   label,
   none,
   of,
+  set,
   onToggle,
 }: {
   label: string;
   none: string;
-  of: readonly Schemas['ConditionView'][];
+  of: readonly string[];
+  set: readonly string[];
   onToggle: (name: string) => void;
 }) {
   if (of.length === 0) return null;
-  const so = of.filter((c) => c.so);
+  const so = of.filter((name) => set.includes(name));
   return (
     <details className="relative">
       <summary className="flex min-h-11 cursor-pointer items-center gap-2 border-2 border-edge bg-card px-3">
         <b>{label}</b>
-        <span className="max-w-72 truncate text-soft">{so.length > 0 ? so.map((c) => c.name).join(', ') : none}</span>
+        <span className="max-w-72 truncate text-soft">{so.length > 0 ? so.join(', ') : none}</span>
       </summary>
       <div className="absolute z-30 max-h-80 w-80 overflow-y-auto border-2 border-edge bg-card p-2 shadow-lg">
-        {of.map((c) => (
-          <label key={c.name} className="flex min-h-10 cursor-pointer items-center gap-3 px-1">
-            <input type="checkbox" className="size-5 accent-copper" checked={c.so} onChange={() => onToggle(c.name)} />
-            {c.name}
+        {of.map((name) => (
+          <label key={name} className="flex min-h-10 cursor-pointer items-center gap-3 px-1">
+            <input
+              type="checkbox"
+              className="size-5 accent-copper"
+              checked={set.includes(name)}
+              onChange={() => onToggle(name)}
+            />
+            {name}
           </label>
         ))}
       </div>

@@ -57,7 +57,7 @@ function Shows({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
   return (
     <div className="flex flex-1 flex-col">
       <LoomNav job={job} />
-      <KeyBar state={state.data} at={key} onTurn={turn} onToggle={toggle} />
+      <KeyBar state={state.data} at={key} set={set} onTurn={turn} onToggle={toggle} />
       <ErrorNotice error={state.error ?? story.error} />
       {state.isPending && <Loading what="the state" />}
       {state.data && (
