@@ -225,10 +225,16 @@ public sealed record Device(
     /// <summary>Names of all its pins.</summary>
     public IEnumerable<string> PinNames => Pins.Keys.Concat(Inner.Keys);
 
+    private ImmutableSortedDictionary<string, string>? roles;
+
+    /// <summary>A copy, which works out the roles of its own pins.</summary>
+    private Device(Device of) => (Ref, Title, Kind, Pins, Inner, Model) = (of.Ref, of.Title, of.Kind, of.Pins, of.Inner, of.Model);
+
     /// <summary>Where a pin leads, by the role that the rules know (<c>coil+</c>) or by the file's own name: a cavity as written, or an inner joint; null when the file does not connect it.</summary>
     public string? Joint(string role)
     {
-        var name = Devices.PinNames.Roles(Kind, PinNames).GetValueOrDefault(role, role);
+        roles ??= Devices.PinNames.Roles(Kind, PinNames);
+        var name = roles.GetValueOrDefault(role, role);
         return Pins.TryGetValue(name, out var point) ? point.ToString() : Inner.GetValueOrDefault(name);
     }
 }

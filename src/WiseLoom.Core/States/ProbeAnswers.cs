@@ -69,7 +69,8 @@ internal sealed class ProbeAnswers
             return net.Select(x => (toSupply ? ToSupply(x.Node) : ToGround(x.Node, ohms), false));
         }
 
-        var from = state;
+        // The first point's state is a copy of its own; the others of the net go on in it.
+        AgreedState? from = null;
         return net.Select(x =>
         {
             (var volts, var flickers, from) = Again(x.Node, ohms, toSupply, from);
@@ -137,13 +138,17 @@ internal sealed class ProbeAnswers
         return solver.Agree(state.States, at => Volts[at] + Moved(at));
     }
 
-    /// <summary>Volts across the probe at the first point of a net with everything solved again around it, and the state for its other points to begin from.</summary>
-    private (double Volts, bool Flickers, AgreedState From) Again(int node, double ohms, bool toSupply, AgreedState from)
+    /// <summary>Volts across the probe with everything solved again around it.</summary>
+    /// <param name="from">The state with the probe at another point of the net; null for the first.</param>
+    private (double Volts, bool Flickers, AgreedState? From) Again(int node, double ohms, bool toSupply, AgreedState? from)
     {
-        var again = solver.Solve(situation, from.States, from.Session, new Probe(node, 1 / ohms, toSupply ? loom.Supply : null), currents: false, beginStates: from.States);
+        var probe = new Probe(node, 1 / ohms, toSupply ? loom.Supply : null);
+        var again = from is { Stays: true }
+            ? solver.Continue(situation, from, probe)
+            : solver.Solve(situation, state.States, state.Session, probe, currents: false, beginStates: state.States);
         return again.Solution.Holds
             ? (Math.Abs((toSupply ? again.Solution.Volts[loom.Supply] : 0) - again.Solution.Volts[node]), !again.Stays, again)
-            : (0, true, from);
+            : (0, true, null);
     }
 
     /// <summary>Unknowns from which something leads to 0 V.</summary>

@@ -45,6 +45,13 @@ internal sealed class StateSolver(LoomCircuit loom)
         return singly.Stays ? singly : together;
     }
 
+    /// <summary>Goes on in a session that belongs to the caller, from the state it holds, with a probe somewhere else.</summary>
+    internal AgreedState Continue(Situation situation, AgreedState from, Probe probe)
+    {
+        var agreed = Run(situation, from.States, from.Session, from.States, probe, currents: false, oneAtATime: false);
+        return agreed.Stays ? agreed : Solve(situation, from.States, from.Session, probe, currents: false);
+    }
+
     private AgreedState Run(Situation situation, DeviceStates states, CircuitSession session, DeviceStates? held, Probe? probe, bool currents, bool oneAtATime)
     {
         Dictionary<string, int>? seen = null;

@@ -52,7 +52,7 @@ test('a tag narrows the loom to its connector, and a cavity is ringed on both fa
   await expect(page.getByRole('heading', { name: 'Wires at INJ3' })).toBeVisible();
 });
 
-test('the second of two people who change a job is shown the first one’s change', async ({ page, browser }) => {
+test('the second of two people who change a job sees both changes and chooses', async ({ page, browser }) => {
   await signIn(page, 'mira');
   await newJob(page, 'Tower fan 8', demoFile('frost-fan.json'));
   const edit = page.url().replace(/loom$/, 'edit');
@@ -66,7 +66,9 @@ test('the second of two people who change a job is shown the first one’s chang
   await expect(page).toHaveURL(/\/loom$/);
   await other.getByRole('button', { name: 'Store changes' }).click();
   await expect(other.getByText('Somebody else changed this job')).toBeVisible();
-  await other.getByRole('button', { name: 'Show theirs' }).click();
+  await expect(other.getByText('Waits for: theirs a housing, yours nothing')).toBeVisible();
+  await expect(other.getByText('Machine: theirs Tower fan 8, yours Tower fan 9')).toBeVisible();
+  await other.getByRole('button', { name: 'Take theirs, drop mine' }).click();
   await expect(other.getByLabel('Waits for')).toHaveValue('a housing');
   await other.context().close();
 });

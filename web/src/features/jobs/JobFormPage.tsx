@@ -41,12 +41,12 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
   const [fields, setFields] = useState(start);
   const people = useQuery({ queryKey: ['people'], queryFn: () => given(api.GET('/api/people')) });
   const save = useMutation({
-    mutationFn: (body: Fields) =>
+    mutationFn: ({ body, over }: { body: Fields; over?: number }) =>
       job
         ? given(
             api.PUT('/api/jobs/{id}', {
               params: { path: { id: job.id } },
-              headers: { 'If-Match': `"${job.version}"` },
+              headers: { 'If-Match': `"${over ?? job.version}"` },
               body,
             }),
           )
@@ -60,10 +60,16 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
   const problems = save.error instanceof Refused ? save.error.problems : [];
   const wrong = (at: string) => problems.find((p) => p.at === at)?.message;
   const set = (change: Partial<Fields>) => setFields({ ...fields, ...change });
+  const store = (over?: number) => {
+    const { customer, machine, promised, assignedId, waitingFor } = fields;
+    save.mutate({
+      body: { customer, machine, promised, assignedId, waitingFor },
+      ...(over === undefined ? {} : { over }),
+    });
+  };
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
-    const { customer, machine, promised, assignedId, waitingFor } = fields;
-    save.mutate({ customer, machine, promised, assignedId, waitingFor });
+    store();
   };
   const overtaken = save.error instanceof Refused && save.error.status === 412;
   return (
@@ -97,16 +103,15 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
         </Field>
       </div>
       <div className="space-y-4 sm:col-span-2">
-        {overtaken ? (
-          <Notice tone="mind">
-            <p className="font-bold">{save.error?.message}</p>
-            <Button
-              className="mt-2"
-              onClick={() => void client.invalidateQueries({ queryKey: ['job', job?.id, 'edit'] })}
-            >
-              Show theirs
-            </Button>
-          </Notice>
+        {overtaken && job ? (
+          <Overtaken
+            job={job.id}
+            said={save.error?.message ?? ''}
+            mine={fields}
+            people={people.data ?? []}
+            onStore={store}
+            onTake={() => void client.invalidateQueries({ queryKey: ['job', job.id, 'edit'] })}
+          />
         ) : (
           <ErrorNotice error={save.error} />
         )}
@@ -115,5 +120,62 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
         </Button>
       </div>
     </form>
+  );
+}
+
+const labels: [keyof Fields, string][] = [
+  ['customer', 'Customer'],
+  ['machine', 'Machine'],
+  ['promised', 'Promised'],
+  ['assignedId', 'Who has it'],
+  ['waitingFor', 'Waits for'],
+];
+
+/** What somebody else stored meanwhile, beside what this person wrote, and the choice between them. */
+function Overtaken({
+  job,
+  said,
+  mine,
+  people,
+  onStore,
+  onTake,
+}: {
+  job: number;
+  said: string;
+  mine: Fields;
+  people: readonly Schemas['PersonView'][];
+  onStore: (over: number) => void;
+  onTake: () => void;
+}) {
+  const theirs = useQuery({
+    queryKey: ['job', job, 'theirs'],
+    queryFn: () => given(api.GET('/api/jobs/{id}', { params: { path: { id: job } } })),
+    gcTime: 0,
+  });
+  if (!theirs.data) return <Loading what="the other change" />;
+  const { version } = theirs.data;
+  const words = (field: keyof Fields, value: string | null) =>
+    value === null || value === ''
+      ? 'nothing'
+      : field === 'assignedId'
+        ? (people.find((p) => p.id === value)?.name ?? value)
+        : value;
+  return (
+    <Notice tone="mind">
+      <p className="font-bold">{said}</p>
+      <ul>
+        {labels
+          .filter(([field]) => theirs.data[field] !== mine[field])
+          .map(([field, label]) => (
+            <li key={field}>
+              {label}: theirs <b>{words(field, theirs.data[field])}</b>, yours <b>{words(field, mine[field])}</b>
+            </li>
+          ))}
+      </ul>
+      <div className="mt-2 flex flex-wrap gap-3">
+        <Button onClick={() => onStore(version)}>Store mine over theirs</Button>
+        <Button onClick={onTake}>Take theirs, drop mine</Button>
+      </div>
+    </Notice>
   );
 }
