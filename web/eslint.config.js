@@ -13,6 +13,7 @@ export default tseslint.config(
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
       '@typescript-eslint/no-non-null-assertion': 'error',
+      'jsx-a11y/label-has-associated-control': ['error', { controlComponents: ['Tick'] }],
     },
   },
 );

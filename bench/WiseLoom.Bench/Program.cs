@@ -13,7 +13,7 @@ if (args is ["compare", .. var rest])
     return SimulatorComparison.Run(rest is [var number] ? int.Parse(number, CultureInfo.InvariantCulture) : 60);
 }
 
-// Each line: what was measured, the figure it must reach (or none), the figure it got: the median of the runs after a warm-up.
+// Each line: what was measured, the figure it must reach (or none), the figure it got: the median of the runs after a warm-up of a second.
 Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"what",-62} {"must",12} {"got",12}"));
 const int Runs = 5;
 var file = GeneratedLoom.File(2000, 3000, 1);
@@ -53,7 +53,13 @@ return 0;
 
 static double Median(Action work)
 {
-    work();
+    var warm = Stopwatch.StartNew();
+    do
+    {
+        work();
+    }
+    while (warm.Elapsed.TotalSeconds < 1);
+
     return Enumerable.Range(0, Runs).Select(_ =>
     {
         var clock = Stopwatch.StartNew();

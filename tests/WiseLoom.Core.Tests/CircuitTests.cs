@@ -129,8 +129,27 @@ public sealed class CircuitTests
         var own = session.OwnResistances();
         for (var node = 1; node < network.Nodes; node++)
         {
-            var u = circuit.UnknownOf(node);
-            own[u].ShouldBe(session.Column(node)[u], 1e-9 * own[u]);
+            var place = circuit.PlaceOf(node);
+            own[place].ShouldBe(session.Column(node, circuit.Reference)[place], 1e-9 * own[place]);
+        }
+    });
+
+    [Fact]
+    public void What_is_asked_for_at_some_places_only_is_what_the_whole_answer_has_there() => Linear.Sample(network =>
+    {
+        var circuit = Build(network);
+        var session = Session(circuit, network);
+        session.Solve();
+        for (var (from, to) = (0, network.Nodes - 1); from < to; from++)
+        {
+            var wanted = circuit.Reach([(from + 1) % network.Nodes]);
+            var some = Enumerable.Repeat(7.0, circuit.Elimination.Count).ToArray();
+            session.Column(from, to, wanted, some);
+            var all = session.Column(from, to);
+            foreach (var place in wanted)
+            {
+                some[place].ShouldBe(all[place], 1e-12 * (1 + Math.Abs(all[place])));
+            }
         }
     });
 

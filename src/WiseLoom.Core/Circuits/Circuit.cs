@@ -53,7 +53,7 @@ internal sealed class Circuit
 
         var places = new Dictionary<(int, int), Place>();
         placeOfBranch = [.. Branches.Select((b, i) => b.Fixed ? null : PlaceOf(places, b.From, b.To, i))];
-        JunctionReach = Elimination.Reach(Junctions.SelectMany(j => new[] { unknown[j.From], unknown[j.To] }).Where(u => u >= 0));
+        JunctionReach = Reach(Junctions.SelectMany(j => new[] { j.From, j.To }));
         placeOfJunction = [.. Junctions.Select((j, i) => PlaceOf(places, j.From, j.To, ~i))];
     }
 
@@ -73,6 +73,12 @@ internal sealed class Circuit
 
     /// <summary>The unknown that a node belongs to; −1 for the reference's.</summary>
     internal int UnknownOf(int node) => unknown[node];
+
+    /// <summary>The place in the order of removal of the unknown that a node belongs to; −1 for the reference's.</summary>
+    internal int PlaceOf(int node) => unknown[node] is >= 0 and var u ? Elimination.PositionOf(u) : -1;
+
+    /// <summary>Places in the order that some nodes reach.</summary>
+    internal int[] Reach(IEnumerable<int> nodes) => Elimination.Reach(nodes.Select(UnknownOf).Where(u => u >= 0));
 
     /// <summary>Offsets of the nodes from their unknowns.</summary>
     /// <returns>Null with the branch where ideal sources contradict each other.</returns>

@@ -53,8 +53,11 @@ internal sealed class CircuitSession
     /// <summary>The same values, to be changed by itself.</summary>
     internal CircuitSession Copy() => new(this);
 
-    /// <summary>How steep a diode's curve is where it stands, siemens.</summary>
-    internal double JunctionSiemens(int junction) => lines[junction].Siemens;
+    /// <summary>The line that stands for a diode's curve: siemens, and the amperes it crosses 0 V with.</summary>
+    internal (double Siemens, double Amps) JunctionLine(int junction) => lines[junction];
+
+    /// <summary>The voltage at a diode's own junction, where its line touches its curve.</summary>
+    internal double JunctionVolts(int junction) => junctionVolts[junction];
 
     /// <summary>Gives a branch its values.</summary>
     /// <param name="conductance">Siemens; 0 for an open branch. Of an ideal branch it is not looked at.</param>
@@ -149,17 +152,30 @@ internal sealed class CircuitSession
         return new(volts, amps, junctionAmps, -1, settled);
     }
 
-    /// <summary>Volts that one ampere into a node makes at every unknown, in the state solved last.</summary>
-    internal double[] Column(int node)
+    /// <summary>Volts that one ampere in at one node and out at another makes, by place in the order, in the state solved last.</summary>
+    internal double[] Column(int from, int to)
     {
         circuit.Elimination.Refresh(factor, dirty);
-        var (fed, column) = (new double[solved.Length], new double[solved.Length]);
-        Feed(fed, node, 1);
-        circuit.Elimination.Solve(factor, fed, column);
+        var column = new double[solved.Length];
+        FeedAt(column, from, 1);
+        FeedAt(column, to, -1);
+        circuit.Elimination.Inner(factor, circuit.Elimination.All, column);
         return column;
     }
 
-    /// <summary>Ohms behind every unknown, in the state solved last.</summary>
+    /// <summary>The same, only where it is asked for.</summary>
+    /// <param name="wanted">Places in order, closed under later neighbours.</param>
+    /// <param name="column">Right at those places afterwards; elsewhere it means nothing.</param>
+    internal void Column(int from, int to, int[] wanted, double[] column)
+    {
+        circuit.Elimination.Refresh(factor, dirty);
+        Array.Clear(column);
+        FeedAt(column, from, 1);
+        FeedAt(column, to, -1);
+        circuit.Elimination.Inner(factor, circuit.PlaceOf(from), circuit.PlaceOf(to), wanted, column);
+    }
+
+    /// <summary>Ohms behind every node, by place in the order, in the state solved last.</summary>
     internal double[] OwnResistances()
     {
         circuit.Elimination.Refresh(factor, dirty);
@@ -241,30 +257,22 @@ internal sealed class CircuitSession
     /// <summary>Amperes of diodes and probe, by place in the order.</summary>
     private void FeedChanging(double[] work, Probe? probe, double far, double[] volts)
     {
-        void At(int node, double amps)
-        {
-            if (circuit.UnknownOf(node) is >= 0 and var u)
-            {
-                work[circuit.Elimination.PositionOf(u)] += amps;
-            }
-        }
-
         for (var j = 0; j < lines.Length; j++)
         {
             var (from, to) = (circuit.Junctions[j].From, circuit.Junctions[j].To);
             var flow = LineFlow(from, to, lines[j].Siemens, lines[j].Amps);
-            At(from, -flow);
-            At(to, flow);
+            FeedAt(work, from, -flow);
+            FeedAt(work, to, flow);
         }
 
         if (probe is not null)
         {
             // Towards another node the probe's far side is taken from the round before; it hardly moves.
             var known = double.IsNaN(far) ? 0 : far;
-            At(probe.Node, probe.Amps + (probe.Siemens * (known - offset[probe.Node])));
+            FeedAt(work, probe.Node, probe.Amps + (probe.Siemens * (known - offset[probe.Node])));
             if (probe.To is { } to)
             {
-                At(to, -probe.Amps - (double.IsNaN(far) ? 0 : probe.Siemens * (known - volts[probe.Node])));
+                FeedAt(work, to, -probe.Amps - (double.IsNaN(far) ? 0 : probe.Siemens * (known - volts[probe.Node])));
             }
         }
     }
@@ -290,10 +298,18 @@ internal sealed class CircuitSession
         }
     }
 
+    private void FeedAt(double[] work, int node, double amps)
+    {
+        if (circuit.PlaceOf(node) is >= 0 and var place)
+        {
+            work[place] += amps;
+        }
+    }
+
     private double VoltsAt(int node, double[] work)
     {
-        var u = circuit.UnknownOf(node);
-        return (u < 0 ? reference : work[circuit.Elimination.PositionOf(u)]) + offset[node];
+        var place = circuit.PlaceOf(node);
+        return (place < 0 ? reference : work[place]) + offset[node];
     }
 
     private bool StepJunctions(double[] volts, double[] work)

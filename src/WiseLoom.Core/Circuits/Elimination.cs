@@ -24,10 +24,14 @@ internal sealed class Elimination
     {
         (this.order, this.position, this.start, this.other, this.pairStart, this.pairSlot) = (order, position, start, other, pairStart, pairSlot);
         (earlierStart, earlier) = Earlier();
+        All = [.. Enumerable.Range(0, order.Length)];
     }
 
     /// <summary>Number of nodes, the reference not among them.</summary>
     internal int Count => order.Length;
+
+    /// <summary>All places in the order.</summary>
+    internal int[] All { get; }
 
     /// <summary>Number of places for conductances between nodes.</summary>
     internal int Slots => other.Length;
@@ -220,12 +224,45 @@ internal sealed class Elimination
     /// <summary>Volts at every node for amperes fed into the nodes.</summary>
     internal void Solve(Factor factor, double[] amperes, double[] volts)
     {
-        var (work, inside) = (new double[Count], new bool[Count]);
-        Outer(factor, amperes, inside, work);
-        Rest(factor, inside, work);
+        var work = new double[Count];
+        for (var node = 0; node < Count; node++)
+        {
+            work[position[node]] = amperes[node];
+        }
+
+        Inner(factor, All, work);
         for (var node = 0; node < Count; node++)
         {
             volts[node] = work[position[node]];
+        }
+    }
+
+    /// <summary>Volts at some places for amperes at two of them.</summary>
+    /// <param name="a">A place that is fed; −1 for none.</param>
+    /// <param name="b">Another; −1 for none.</param>
+    /// <param name="wanted">Places in order, closed under later neighbours.</param>
+    /// <param name="work">By place; amperes before, volts at the wanted places afterwards.</param>
+    /// <remarks>The later neighbours of a node are neighbours of each other once it is gone, so all that a node reaches lies on one
+    /// way: to its first later neighbour, on to that one's first, and so on.</remarks>
+    [MethodImpl(MethodImplOptions.AggressiveOptimization)]
+    internal void Inner(Factor factor, int a, int b, int[] wanted, double[] work)
+    {
+        while (a >= 0 || b >= 0)
+        {
+            var p = a < 0 || (b >= 0 && b < a) ? b : a;
+            var (from, to) = (start[p], start[p + 1]);
+            for (var k = from; k < to; k++)
+            {
+                work[other[k]] += factor.Weight[k] * work[p];
+            }
+
+            var next = from < to ? other[from] : -1;
+            (a, b) = (a == p ? next : a, b == p ? next : b);
+        }
+
+        for (var i = wanted.Length - 1; i >= 0; i--)
+        {
+            Back(factor, wanted[i], work);
         }
     }
 
@@ -297,7 +334,7 @@ internal sealed class Elimination
         work[p] = v;
     }
 
-    /// <summary>What one ampere into each node lifts that node itself by: its resistance to the reference, ohms.</summary>
+    /// <summary>What one ampere into each node lifts that node itself by, by place: its resistance to the reference, ohms.</summary>
     /// <remarks>Only entries of the inverse inside the pattern are formed (Takahashi, 1973): Z(k,i) = Σ w(l)·Z(k,l), Z(i,i) = 1/s + Σ w(k)·Z(k,i).</remarks>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     internal double[] OwnResistances(Factor factor)
@@ -332,13 +369,7 @@ internal sealed class Elimination
             own[p] = sum;
         }
 
-        var byNode = new double[Count];
-        for (var node = 0; node < Count; node++)
-        {
-            byNode[node] = own[position[node]];
-        }
-
-        return byNode;
+        return own;
     }
 
     private static long Key(int a, int b) => ((long)Math.Min(a, b) << 32) | (uint)Math.Max(a, b);

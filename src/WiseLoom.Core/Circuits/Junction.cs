@@ -27,6 +27,9 @@ internal sealed record Junction(int From, int To, DiodeModel Model, string Label
     /// <summary>Amperes for a junction voltage.</summary>
     internal double AmpsAt(double volts) => Model.SaturationAmps * (Math.Exp(volts / Slope) - 1);
 
+    /// <summary>How steep the curve is at a junction voltage, siemens.</summary>
+    internal double SiemensAt(double volts) => Model.SaturationAmps * Math.Exp(volts / Slope) / Slope;
+
     /// <summary>The junction's own voltage when terminals have <paramref name="volts"/> and carry <paramref name="amps"/>.</summary>
     internal double Inner(double volts, double amps) => volts - (amps * Model.SeriesOhms);
 

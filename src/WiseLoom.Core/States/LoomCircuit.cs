@@ -76,6 +76,10 @@ internal sealed class LoomCircuit
         }
 
         Circuit = build.Done(Reference);
+        LookedAt = Circuit.Reach(Circuit.Junctions.SelectMany(j => new[] { j.From, j.To })
+            .Concat(Relays.SelectMany(r => new[] { r.Plus, r.Minus }))
+            .Concat(Controllers.SelectMany(c => c.Supplies.Select(s => s.Node).Concat(c.Wakes).Append(c.Ground)))
+            .Concat(Loads.SelectMany(l => new[] { l.Plus, l.Minus })));
         if (Circuit.RingLabels.ToList() is { Count: > 0 } rings)
         {
             notes.Add($"{string.Join(", ", rings)}: parts of 0 Ω close a ring; how a current divides in it cannot be known, and equal shares are shown.");
@@ -93,6 +97,9 @@ internal sealed class LoomCircuit
 
     /// <summary>Node of the first battery's positive pole; −1 without a battery.</summary>
     internal int Supply { get; } = -1;
+
+    /// <summary>Places in the order, closed under later neighbours, at which diodes and devices look at a voltage.</summary>
+    internal int[] LookedAt { get; }
 
     internal List<RelayCoil> Relays { get; } = [];
 

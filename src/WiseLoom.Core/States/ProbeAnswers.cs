@@ -6,8 +6,8 @@ using WiseLoom.Core.Looms;
 namespace WiseLoom.Core.States;
 
 /// <summary>What a meter and a lamp show at each point of a state.</summary>
-/// <remarks>What a probe changes is first told from the state as it stands (Thévenin). Where that would move a device or bend a
-/// diode's curve noticeably, the whole state is solved again with the probe held there.</remarks>
+/// <remarks>What a probe changes is told from the state as it stands: a network of resistances as seen from the probe (Thévenin), and
+/// the few diodes that bend under it. Where it moves a device, the whole state is solved again with the probe held there.</remarks>
 internal sealed class ProbeAnswers
 {
     /// <summary>A hand meter's input, ohms.</summary>
@@ -15,9 +15,6 @@ internal sealed class ProbeAnswers
 
     /// <summary>A test lamp's power at the loom's own supply voltage, watts.</summary>
     internal const double LampWatts = 21;
-
-    /// <summary>A diode may be bent this far by a probe before the straight line is not trusted, volts.</summary>
-    private const double StraightVolts = 0.005;
 
     /// <summary>A path of less than this to the circuit leaves a point floating, siemens.</summary>
     private const double LeastHold = 1e-8;
@@ -31,15 +28,21 @@ internal sealed class ProbeAnswers
     private readonly double[] supplyColumn;
     private readonly double lampOhms;
     private readonly bool[] held;
+    private readonly BentDiodes diodes;
+    private readonly double quiet;
+    private readonly double[] column;
 
     internal ProbeAnswers(LoomCircuit loom, StateSolver solver, Situation situation, AgreedState state)
     {
         (this.loom, this.solver, this.situation, this.state) = (loom, solver, situation, state);
         session = state.Session.Copy();
         own = session.OwnResistances();
-        supplyColumn = loom.Supply >= 0 ? session.Column(loom.Supply) : new double[own.Length];
+        supplyColumn = loom.Supply >= 0 ? session.Column(loom.Supply, loom.Reference) : new double[own.Length];
         lampOhms = loom.Loom.SupplyVolts * loom.Loom.SupplyVolts / LampWatts;
         held = Held();
+        diodes = new(loom.Circuit, session, Volts);
+        quiet = Math.Min(BentDiodes.StraightVolts, solver.LeastMargin(state.States, Volts));
+        column = new double[own.Length];
     }
 
     private double[] Volts => state.Solution.Volts;
@@ -54,19 +57,22 @@ internal sealed class ProbeAnswers
     /// <summary>All points of one net of metal, with what probes show there.</summary>
     internal IEnumerable<(ProbePoint Point, PointState State)> Of(IReadOnlyList<(ProbePoint Point, int Node)> net)
     {
-        var column = session.Column(net[0].Node);
-        double[] meters = [.. AllOf(net, column, MeterOhms, false).Select(x => x.Volts)];
-        LampShows[] grounds = [.. AllOf(net, column, lampOhms, false).Select(Lamp)];
-        LampShows[] supplies = loom.Supply < 0 ? new LampShows[net.Count] : [.. AllOf(net, column, lampOhms, true).Select(Lamp)];
+        double[] meters = [.. AllOf(net, MeterOhms, false).Select(x => x.Volts)];
+        LampShows[] grounds = [.. AllOf(net, lampOhms, false).Select(Lamp)];
+        LampShows[] supplies = loom.Supply < 0 ? new LampShows[net.Count] : [.. AllOf(net, lampOhms, true).Select(Lamp)];
         return net.Select((x, i) => (x.Point, Bare(x.Node) with { Shows = new(meters[i], grounds[i], supplies[i], Own(x.Node)) }));
     }
 
-    /// <summary>Volts across one kind of probe at each point of a net: the first decides whether the state as it stands tells it for all.</summary>
-    private IEnumerable<(double Volts, bool Flickers)> AllOf(IReadOnlyList<(ProbePoint Point, int Node)> net, double[] column, double ohms, bool toSupply)
+    /// <summary>Volts across one kind of probe, from the point to 0 V or from the supply to the point, at each point of a net: the first decides what has to be solved for all.</summary>
+    private IEnumerable<(double Volts, bool Flickers)> AllOf(IReadOnlyList<(ProbePoint Point, int Node)> net, double ohms, bool toSupply)
     {
-        if (Straight(net[0].Node, column, ohms, toSupply))
+        if (Bent(Port(net[0].Node, ohms, toSupply)) is { } bent)
         {
-            return net.Select(x => (toSupply ? ToSupply(x.Node) : ToGround(x.Node, ohms), false));
+            ProbeEffect?[] effects = [.. net.Select(x => diodes.Of(Port(x.Node, ohms, toSupply), bent))];
+            if (!effects.Contains(null))
+            {
+                return effects.Select(e => (e!.Amps * ohms, false));
+            }
         }
 
         // The first point's state is a copy of its own; the others of the net go on in it.
@@ -78,9 +84,28 @@ internal sealed class ProbeAnswers
         });
     }
 
+    /// <summary>The probe as it is seen from the state without it.</summary>
+    private ProbePort Port(int node, double ohms, bool toSupply) => toSupply
+        ? new(loom.Supply, node, Volts[loom.Supply] - Volts[node], Math.Max(0, Own(node) + Own(loom.Supply) - (2 * At(supplyColumn, node))), 1 / ohms)
+        : new(node, loom.Reference, Volts[node], Own(node), 1 / ohms);
+
+    /// <summary>The diodes that a probe bends; null when it moves a device, so that everything has to be solved again.</summary>
+    private int[]? Bent(ProbePort port)
+    {
+        if (!state.Stays || port.MostMoved < quiet)
+        {
+            return [];
+        }
+
+        session.Column(port.From, port.To, loom.LookedAt, column);
+        return diodes.Of(port, column) is { } effect && solver.Agree(state.States, at => Volts[at] + diodes.MovedAt(effect, column, at))
+            ? effect.Diodes
+            : null;
+    }
+
     private bool Holds(int node) => loom.Circuit.UnknownOf(node) is var u && (u < 0 || held[u]);
 
-    private double Own(int node) => loom.Circuit.UnknownOf(node) is >= 0 and var u ? own[u] : 0;
+    private double Own(int node) => At(own, node);
 
     private (double Least, double Most) Swing(int node)
     {
@@ -99,44 +124,7 @@ internal sealed class ProbeAnswers
         return new(share >= 0.7 ? Glow.Bright : share >= 0.3 ? Glow.Dim : Glow.Dark, Math.Abs(across.Volts), across.Flickers);
     }
 
-    /// <summary>Volts across a resistance from the point to 0 V.</summary>
-    private double ToGround(int node, double ohms) => Volts[node] * ohms / (ohms + Own(node));
-
-    /// <summary>Volts across a lamp from the supply to the point.</summary>
-    private double ToSupply(int node)
-    {
-        var behind = Own(node) + Own(loom.Supply) - (2 * At(supplyColumn, node));
-        return (Volts[loom.Supply] - Volts[node]) * lampOhms / (lampOhms + Math.Max(0, behind));
-    }
-
-    private double At(double[] column, int node) => loom.Circuit.UnknownOf(node) is >= 0 and var u ? column[u] : 0;
-
-    /// <summary>Whether the state as it stands tells what the probe does: no device moves, no diode bends.</summary>
-    private bool Straight(int node, double[] column, double ohms, bool toSupply)
-    {
-        if (!state.Stays)
-        {
-            return true;
-        }
-
-        var amps = toSupply ? -ToSupply(node) / lampOhms : ToGround(node, ohms) / ohms;
-        if (Math.Abs(amps) < 1e-12)
-        {
-            return true;
-        }
-
-        double Moved(int at) => -amps * (At(column, at) - (toSupply ? At(supplyColumn, at) : 0));
-        double Across(int from, int to) => Moved(from) - Moved(to);
-        foreach (var junction in loom.Circuit.Junctions)
-        {
-            if (Math.Abs(Across(junction.From, junction.To)) > StraightVolts && (Volts[junction.From] - Volts[junction.To] > -0.5 || Volts[junction.From] - Volts[junction.To] + Across(junction.From, junction.To) > 0.2))
-            {
-                return false;
-            }
-        }
-
-        return solver.Agree(state.States, at => Volts[at] + Moved(at));
-    }
+    private double At(double[] byPlace, int node) => loom.Circuit.PlaceOf(node) is >= 0 and var place ? byPlace[place] : 0;
 
     /// <summary>Volts across the probe with everything solved again around it.</summary>
     /// <param name="from">The state with the probe at another point of the net; null for the first.</param>
@@ -147,7 +135,7 @@ internal sealed class ProbeAnswers
             ? solver.Continue(situation, from, probe)
             : solver.Solve(situation, state.States, state.Session, probe, currents: false, beginStates: state.States);
         return again.Solution.Holds
-            ? (Math.Abs((toSupply ? again.Solution.Volts[loom.Supply] : 0) - again.Solution.Volts[node]), !again.Stays, again)
+            ? ((toSupply ? again.Solution.Volts[loom.Supply] - again.Solution.Volts[node] : again.Solution.Volts[node]), !again.Stays, again)
             : (0, true, null);
     }
 
@@ -178,7 +166,7 @@ internal sealed class ProbeAnswers
 
         for (var j = 0; j < circuit.Junctions.Length; j++)
         {
-            if (session.JunctionSiemens(j) >= LeastHold)
+            if (session.JunctionLine(j).Siemens >= LeastHold)
             {
                 Join(circuit.Junctions[j].From, circuit.Junctions[j].To);
             }

@@ -150,6 +150,33 @@ internal sealed class StateSolver(LoomCircuit loom)
         return true;
     }
 
+    /// <summary>No device moves while no two of these voltages move apart by more than this, volts.</summary>
+    internal double LeastMargin(DeviceStates now, double[] volts)
+    {
+        var least = double.PositiveInfinity;
+        void Keep(double has, double threshold) => least = Math.Min(least, Math.Abs(has - threshold));
+        for (var i = 0; i < loom.Relays.Count; i++)
+        {
+            var relay = loom.Relays[i];
+            Keep(Math.Abs(volts[relay.Plus] - volts[relay.Minus]), now.Pulled[i] ? relay.Model.DropOutVolts : relay.Model.PullInVolts);
+        }
+
+        foreach (var controller in loom.Controllers)
+        {
+            foreach (var node in controller.Supplies.Select(s => s.Node).Concat(controller.Wakes))
+            {
+                Keep(volts[node] - volts[controller.Ground], controller.Model.LeastVolts);
+            }
+        }
+
+        foreach (var load in loom.Loads.Where(l => l.Model.AtRest != l.Model.AtWork))
+        {
+            Keep(Math.Abs(volts[load.Plus] - volts[load.Minus]), load.WorksFrom);
+        }
+
+        return least;
+    }
+
     /// <summary>What the devices do at these voltages.</summary>
     private DeviceStates Next(DeviceStates now, Func<int, double> volts, bool oneAtATime)
     {

@@ -38,9 +38,9 @@ internal sealed class StoryTeller
         for (var j = 0; j < circuit.Junctions.Length; j++)
         {
             var junction = circuit.Junctions[j];
-            if (agreed.Session.JunctionSiemens(j) > 1e-7)
+            if (agreed.Session.JunctionLine(j).Siemens > 1e-7)
             {
-                Add(junction.From, junction.To, junction.Label, agreed.Solution.JunctionAmps[j], 1 / agreed.Session.JunctionSiemens(j), false);
+                Add(junction.From, junction.To, junction.Label, agreed.Solution.JunctionAmps[j], 1 / agreed.Session.JunctionLine(j).Siemens, false);
             }
         }
     }

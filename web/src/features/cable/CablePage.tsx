@@ -4,6 +4,7 @@ import { Navigate } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { Scroll } from '../../ui/Scroll';
+import { Tick } from '../../ui/Tick';
 import { useJob } from '../jobs/JobShell';
 import { LoomNav } from '../loom/LoomNav';
 
@@ -63,12 +64,7 @@ function Cable({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
                 Wires at their worst <span className="font-normal text-soft">{wires.length} shown</span>
               </h2>
               <label className="ml-auto flex min-h-10 cursor-pointer items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="size-5 accent-copper"
-                  checked={all}
-                  onChange={(e) => setAll(e.target.checked)}
-                />
+                <Tick checked={all} onChange={setAll} />
                 also those under 0.1 A
               </label>
             </div>

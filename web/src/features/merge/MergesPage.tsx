@@ -5,6 +5,7 @@ import { api, given, Refused } from '../../api/client';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { ShopFrame } from '../../ui/ShopFrame';
+import { Tick } from '../../ui/Tick';
 import { PinoutSelect, usePinouts } from '../book/PinoutSelect';
 
 /** Merges of the shop: a chassis sheet with an engine sheet, or a loom with a new controller. */
@@ -111,11 +112,9 @@ function NewMerge() {
           <div className="flex flex-wrap gap-x-4">
             {entry.plugs.map((p) => (
               <label key={p} className="flex min-h-9 items-center gap-2 font-mono">
-                <input
-                  type="checkbox"
-                  className="size-5 accent-copper"
+                <Tick
                   checked={plugs.includes(p)}
-                  onChange={(e) => setPlugs(e.target.checked ? [...plugs, p] : plugs.filter((x) => x !== p))}
+                  onChange={(now) => setPlugs(now ? [...plugs, p] : plugs.filter((x) => x !== p))}
                 />
                 {p}
               </label>

@@ -6,6 +6,7 @@ import { uuidv7 } from '../../api/uuid';
 import { Button } from '../../ui/Controls';
 import { Keeping } from '../../ui/Keeping';
 import { ErrorNotice, Notice } from '../../ui/Notice';
+import { Tick } from '../../ui/Tick';
 
 type View = Schemas['MergeView'];
 
@@ -65,12 +66,7 @@ export function WorkList({ view, onStored }: { view: View; onStored: (view: View
         )}
         {view.work.length > 0 && <Keeping pending={tick.isPending} failed={tick.isError} />}
         <label className="ml-auto flex min-h-11 items-center gap-2">
-          <input
-            type="checkbox"
-            className="size-5 accent-copper"
-            checked={openOnly}
-            onChange={(e) => setOpenOnly(e.target.checked)}
-          />
+          <Tick checked={openOnly} onChange={setOpenOnly} />
           only what is not done
         </label>
       </div>
@@ -96,12 +92,7 @@ export function WorkList({ view, onStored }: { view: View; onStored: (view: View
                   .map((w) => (
                     <li key={w.key} className="border-b border-line">
                       <label className="grid min-h-11 cursor-pointer grid-cols-[auto_5rem_1fr] items-center gap-3 px-3 py-1">
-                        <input
-                          type="checkbox"
-                          className="size-5 accent-copper"
-                          checked={w.done}
-                          onChange={(e) => tick.mutate({ item: w.key, done: e.target.checked })}
-                        />
+                        <Tick checked={w.done} onChange={(done) => tick.mutate({ item: w.key, done })} />
                         <span className="font-mono text-sm text-soft">{kinds[w.kind] ?? w.kind}</span>
                         <span className={w.done ? 'text-soft line-through' : ''}>
                           {w.text}

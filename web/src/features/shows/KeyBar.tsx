@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client';
+import { Tick } from '../../ui/Tick';
 import { keys, type Key } from './useShows';
 
 /** Where the key stands, and what else is so. */
@@ -66,12 +67,7 @@ function Choices({
       <div className="absolute z-30 max-h-80 w-80 overflow-y-auto border-2 border-edge bg-card p-2 shadow-lg">
         {of.map((name) => (
           <label key={name} className="flex min-h-10 cursor-pointer items-center gap-3 px-1">
-            <input
-              type="checkbox"
-              className="size-5 accent-copper"
-              checked={set.includes(name)}
-              onChange={() => onToggle(name)}
-            />
+            <Tick checked={set.includes(name)} onChange={() => onToggle(name)} />
             {name}
           </label>
         ))}

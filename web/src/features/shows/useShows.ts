@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 
@@ -7,37 +7,33 @@ export type Key = Schemas['KeyPosition'];
 
 export const keys: Key[] = ['off', 'accessory', 'on', 'start', 'running'];
 
-interface Situation {
-  key: Key;
-  set: readonly string[];
-}
-
-/** Key position and conditions as the address has them; a tick or a turn is drawn at once and the address follows. */
+/** Key position and conditions as the address has them. */
 export function useSituation() {
   const [search, setSearch] = useSearchParams();
-  const address = search.toString();
-  const [ahead, setAhead] = useState<(Situation & { of: string }) | null>(null);
-  if (ahead && ahead.of !== address) setAhead(null);
-  const situation: Situation =
-    ahead?.of === address
-      ? ahead
-      : { key: keys.find((k) => k === search.get('key')) ?? 'on', set: search.getAll('set') };
-
-  const go = (to: Situation) => {
-    setAhead({ ...to, of: address });
-    setSearch((now) => {
-      now.set('key', to.key);
-      now.delete('set');
-      for (const name of to.set) now.append('set', name);
-      return now;
-    });
-  };
-  const { key, set } = situation;
+  const key = keys.find((k) => k === search.get('key')) ?? 'on';
+  const set = search.getAll('set');
   return {
     key,
     set,
-    turn: (to: Key) => go({ key: to, set }),
-    toggle: (name: string) => go({ key, set: set.includes(name) ? set.filter((n) => n !== name) : [...set, name] }),
+    turn: useCallback(
+      (to: Key) =>
+        setSearch((now) => {
+          now.set('key', to);
+          return now;
+        }),
+      [setSearch],
+    ),
+    toggle: useCallback(
+      (name: string) =>
+        setSearch((now) => {
+          const others = now.getAll('set').filter((n) => n !== name);
+          const was = now.getAll('set').length > others.length;
+          now.delete('set');
+          for (const other of was ? others : [...others, name]) now.append('set', other);
+          return now;
+        }),
+      [setSearch],
+    ),
   };
 }
 
