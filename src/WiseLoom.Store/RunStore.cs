@@ -31,7 +31,7 @@ public sealed class RunStore(NpgsqlDataSource source)
         """;
 
     private const string SelectReading = """
-        select d.key, d.event_order, d.step, d.ohm, d.verdict, d.source, p.name, d.taken_at, m.name
+        select d.key, d.event_order, d.step, d.ohm, d.volt, d.verdict, d.source, p.name, d.taken_at, m.name
         from readings d join people p on p.id = d.taken_by join meters m on m.id = d.meter_id
         """;
 
@@ -52,12 +52,13 @@ public sealed class RunStore(NpgsqlDataSource source)
     public async Task<StoredReading?> AddReadingAsync(long runId, long meterId, NewReading reading, Guid takenBy, CancellationToken cancel)
     {
         await new Sql(source, """
-            insert into readings (key, run_id, step, ohm, verdict, source, meter_id, taken_by, taken_at)
-            values (@key, @run, @step, @ohm, @verdict, @source, @meter, @by, @at)
+            insert into readings (key, run_id, step, ohm, volt, verdict, source, meter_id, taken_by, taken_at)
+            values (@key, @run, @step, @ohm, @volt, @verdict, @source, @meter, @by, @at)
             on conflict (key) do nothing
             """)
             .With("key", reading.Key).With("run", runId).With("step", reading.Step)
             .With("ohm", reading.Reading.Ohms, NpgsqlTypes.NpgsqlDbType.Double)
+            .With("volt", reading.Reading.Volts, NpgsqlTypes.NpgsqlDbType.Double)
             .With("verdict", Words.Of(reading.Verdict)).With("source", reading.FromMeter ? "meter" : "typed")
             .With("meter", meterId).With("by", takenBy).With("at", reading.TakenAt.ToUniversalTime())
             .RunAsync(cancel).ConfigureAwait(false);
@@ -126,10 +127,10 @@ public sealed class RunStore(NpgsqlDataSource source)
         row.GetGuid(0),
         row.GetInt64(1),
         row.GetInt32(2),
-        new Reading(row.DoubleOrNull(3)),
-        Words.Verdict(row.GetString(4)),
-        row.GetString(5) == "meter",
-        row.GetString(6),
-        row.GetFieldValue<DateTimeOffset>(7),
-        row.GetString(8));
+        new Reading(row.DoubleOrNull(3), row.DoubleOrNull(4)),
+        Words.Verdict(row.GetString(5)),
+        row.GetString(6) == "meter",
+        row.GetString(7),
+        row.GetFieldValue<DateTimeOffset>(8),
+        row.GetString(9));
 }

@@ -107,23 +107,6 @@ public sealed class FittedTests
         test.Alone.ShouldBe([P("E3")]);
     }
 
-    [Fact]
-    public void A_load_test_allows_the_drop_that_copper_explains_and_notices_what_a_hand_meter_cannot()
-    {
-        var pair = new OhmRange(0.020, 0.025, 0.035);
-        var test = LoadTest.Of(pair, 12.6);
-        // 12.6 V on 7.56 Ω and 25 mΩ.
-        test.Amps.ShouldBe(12.6 / 7.585, 1e-9);
-        test.MostDropVolts.ShouldBe(test.Amps * 0.035, 1e-9);
-        test.NoticedOhms.ShouldBeLessThan(0.012);
-        Judgement.SurelyNoticedOhms(0.025, new(0.020, 0.035), Meter.HandTwoWire)!.Value.ShouldBeGreaterThan(0.5);
-        LoadTest.IsNeeded(WireRole.Feed, 0.6).ShouldBeTrue();
-        LoadTest.IsNeeded(WireRole.Feed, 0.01).ShouldBeFalse();
-        LoadTest.IsNeeded(WireRole.Signal, null).ShouldBeFalse();
-        test.Sentence(WireRole.Ground).ShouldContain("proves nothing about its joints");
-        Should.Throw<ArgumentOutOfRangeException>(() => LoadTest.Of(pair, 12.6, 0));
-    }
-
     private static ProbePoint P(string plug) => new(plug, "1");
 
     private static BenchLoom Coil() => new BenchLoom().Wire("E1", "A").Wire("E2", "B")

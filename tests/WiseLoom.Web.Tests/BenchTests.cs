@@ -38,7 +38,7 @@ public sealed class BenchTests(Shop shop)
         var second = await TakeAsync(visitor, run, Reading(key, 1, Good), Reading(key, 1, 7));
 
         first.GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("pass");
-        second.GetProperty("stored").EnumerateArray().ShouldAllBe(s => s.GetProperty("reading").GetProperty("ohms").GetDouble() == Good);
+        second.GetProperty("stored").EnumerateArray().ShouldAllBe(s => s.GetProperty("reading").GetProperty("value").GetDouble() == Good);
         (await shop.CountAsync("select count(*) from readings where run_id = @run", run)).ShouldBe(1);
         (await RunOfAsync(visitor, job)).GetProperty("progress").GetProperty("done").GetInt32().ShouldBe(1);
     }

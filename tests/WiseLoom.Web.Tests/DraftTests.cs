@@ -207,7 +207,7 @@ public sealed class DraftTests(Shop shop)
         var visitor = await shop.TechnicianAsync();
         var job = await visitor.JobWithLoomAsync(ImportTests.Small);
         const long Typed = 3;
-        (await visitor.ReadAsync($"/api/jobs/{job}/carry?meterId={Typed}&isolation=neighbours")).GetProperty("from").ValueKind.ShouldBe(JsonValueKind.Null);
+        (await visitor.ReadAsync($"/api/jobs/{job}/plan?meterId={Typed}&isolation=neighbours")).GetProperty("carry").ValueKind.ShouldBe(JsonValueKind.Null);
         var run = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true });
         var steps = run.GetProperty("steps").EnumerateArray().ToList();
         object Reading(int step) => new { key = Guid.CreateVersion7(), step, ohms = (double?)null, overRange = true, fromMeter = false, takenAt = DateTimeOffset.UtcNow };
@@ -216,10 +216,10 @@ public sealed class DraftTests(Shop shop)
 
         var changed = Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(ImportTests.Small).Replace("\"revision\": \"A\"", "\"revision\": \"B\"", StringComparison.Ordinal));
         (await visitor.ImportAsync(job, changed)).EnsureSuccessStatusCode();
-        var carry = await visitor.ReadAsync($"/api/jobs/{job}/carry?meterId={Typed}&isolation=neighbours");
+        var carry = (await visitor.ReadAsync($"/api/jobs/{job}/plan?meterId={Typed}&isolation=neighbours")).GetProperty("carry");
         carry.GetProperty("steps").GetInt32().ShouldBe(1);
         carry.GetProperty("from").GetString().ShouldBe("revision A, measured with Hand meter, two leads");
-        (await Problems.OfAsync(await visitor.GetAsync($"/api/jobs/{job}/carry?meterId={Typed}&isolation=guessed"))).ShouldHaveSingleItem().At.ShouldBe("/isolation");
+        (await Problems.OfAsync(await visitor.GetAsync($"/api/jobs/{job}/plan?meterId={Typed}&isolation=guessed"))).ShouldHaveSingleItem().At.ShouldBe("/isolation");
 
         var next = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true });
         var step = next.GetProperty("steps")[apart - 1];

@@ -78,12 +78,12 @@ public sealed class FirstCause
             : null;
     }
 
-    private bool Wrong(PlanStep step, Reading reading) => Judgement.Of(reading, step.Limits, plan.Meter) == Verdict.Fail;
+    private bool Wrong(PlanStep step, Reading reading) => Judgement.Of(reading, step.Limits, plan.MeterFor(step)) == Verdict.Fail;
 
     /// <summary>Whether a reading is what a loom with this fault would show, give or take copper and meter.</summary>
     private bool Agrees(WireGraph built, PlanStep step, Reading reading)
     {
-        if (Predicted(built, step) is not { } predicted || predicted.Nominal > plan.Meter.UpToOhms)
+        if (Predicted(built, step) is not { } predicted || predicted.Nominal > plan.MeterFor(step).UpToOhms)
         {
             return reading.Ohms is not { } shown || shown >= Limits.ApartOhms;
         }
@@ -93,7 +93,7 @@ public sealed class FirstCause
             return false;
         }
 
-        var slack = plan.Meter.Uncertainty(ohms) + 0.02 + (0.1 * predicted.Nominal);
+        var slack = plan.MeterFor(step).Uncertainty(ohms) + 0.02 + (0.1 * predicted.Nominal);
         return ohms >= predicted.Min - slack && ohms <= predicted.Max + slack;
     }
 
@@ -150,7 +150,7 @@ public sealed class FirstCause
         }
 
         var far = step.Red is { } red ? drawn.NetOf(red) : null;
-        var slack = plan.Meter.Uncertainty(ohms) + (0.1 * ohms);
+        var slack = plan.MeterFor(step).Uncertainty(ohms) + (0.1 * ohms);
         foreach (var (point, neighbour) in own.Points.SelectMany(p => Neighbours(p).Select(n => (p, n))))
         {
             if (drawn.NetOf(neighbour) is not { } other || other.Number == own.Number || (far is not null && other.Number != far.Number))
@@ -170,8 +170,8 @@ public sealed class FirstCause
     private IEnumerable<(Fault, double)> WrongPlaces(PlanStep step)
     {
         var own = drawn.NetOf(step.Black);
-        var points = (step.Kind == StepKind.Continuity ? own?.Points ?? [] : [step.Black])
-            .Where(p => step.Red is null || p == step.Black || p == step.Red || step.Kind == StepKind.Continuity)
+        var points = (step.IsJoined ? own?.Points ?? [] : [step.Black])
+            .Where(p => step.Red is null || p == step.Black || p == step.Red || step.IsJoined)
             .Append(step.Red ?? step.Black)
             .Distinct();
         foreach (var point in points)

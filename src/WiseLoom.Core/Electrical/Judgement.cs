@@ -17,7 +17,8 @@ public enum Verdict
 
 /// <summary>What a meter showed.</summary>
 /// <param name="Ohms">The value; null when it showed over range.</param>
-public readonly record struct Reading(double? Ohms)
+/// <param name="Volts">The drop it showed, where the value was worked out from one; null for a meter of resistance.</param>
+public readonly record struct Reading(double? Ohms, double? Volts = null)
 {
     /// <summary>The meter showed that the value is beyond its highest range.</summary>
     public static Reading OverRange => new(null);

@@ -1,39 +1,57 @@
+using System.Collections.Immutable;
+using System.Globalization;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Electrical;
 
 /// <summary>A test under load: a known current through a pair, and the drop that its copper explains.</summary>
-/// <param name="Amps">What flows.</param>
-/// <param name="LeastDropVolts">The drop with every part at its least.</param>
+/// <param name="Load">What draws the current.</param>
+/// <param name="SupplyVolts">What feeds the pair and the load in series.</param>
+/// <param name="Amps">What flows through a pair that is as drawn.</param>
+/// <param name="LeastDropVolts">The drop with every part at its least; less means that no current flows.</param>
 /// <param name="MostDropVolts">The greatest drop that the copper explains; more is a fault.</param>
-/// <param name="NoticedOhms">Smallest added resistance that the meter surely notices this way.</param>
-public sealed record LoadTest(double Amps, double LeastDropVolts, double MostDropVolts, double NoticedOhms)
+/// <param name="NoticedOhms">Smallest added resistance that is surely noticed this way; null for none.</param>
+/// <remarks>Source: the divider of pair and load on one supply, V = Vs·R / (R + Rload). A meter on its millivolt range, 0.5 % and 3
+/// steps of its last digit, is what a bench has at hand.</remarks>
+public sealed record LoadTest(LoadInHand Load, double SupplyVolts, double Amps, double LeastDropVolts, double MostDropVolts, double? NoticedOhms)
 {
-    /// <summary>A lamp of this power at the loom's own voltage, watts: two of the usual indicator size would be 42.</summary>
-    public const double LampWatts = 21;
-
-    /// <summary>What a hand meter's millivolt range is worth: share of the reading, and volts besides.</summary>
-    private const double MeterShare = 0.005, MeterVolts = 0.0003;
-
     /// <summary>A meter that surely notices this much more needs no load beside it, ohms.</summary>
     public const double GoodEnoughOhms = 0.05;
 
-    /// <summary>The test with a lamp or resistor.</summary>
+    /// <summary>A drop of more than this share of the supply says that nothing joins the pair.</summary>
+    private const double OpenShare = 0.9;
+
+    /// <summary>The test of a pair.</summary>
     /// <param name="pair">What the pair must read, ohms.</param>
-    /// <param name="supplyVolts">The supply the lamp hangs on, volts.</param>
-    /// <param name="loadOhms">The load; null for a lamp of <see cref="LampWatts"/>.</param>
-    /// <remarks>Source: Ohm's law; the drop a pair may show is current × its greatest resistance. The current is that of the load with
-    /// the pair at its nominal value.</remarks>
-    /// <exception cref="ArgumentOutOfRangeException">The load is not more than 0 Ω.</exception>
-    public static LoadTest Of(OhmRange pair, double supplyVolts, double? loadOhms = null)
+    /// <param name="supplyVolts">The supply, volts.</param>
+    public static LoadTest Of(OhmRange pair, double supplyVolts, LoadInHand load)
     {
-        var load = loadOhms ?? (supplyVolts * supplyVolts / LampWatts);
-        ArgumentOutOfRangeException.ThrowIfNegativeOrZero(load, nameof(loadOhms));
-        var amps = supplyVolts / (load + pair.Nominal);
-        var most = amps * pair.Max;
-        // The drop must still show above the limit when the meter is off both times.
-        var noticed = ((most * (1 + MeterShare)) + (2 * MeterVolts)) / (1 - MeterShare);
-        return new(amps, amps * pair.Min, most, Math.Max(0, (noticed / amps) - pair.Nominal));
+        ArgumentNullException.ThrowIfNull(load);
+        double Drop(double ohms) => supplyVolts * ohms / (ohms + load.Ohms);
+        var test = new LoadTest(load, supplyVolts, supplyVolts / (load.Ohms + pair.Nominal), Drop(pair.Min), Drop(pair.Max), null);
+        return test with { NoticedOhms = Judgement.SurelyNoticedOhms(pair.Nominal, new(pair.Min, pair.Max), test.AsMeter()) };
+    }
+
+    /// <summary>The drop that a resistance between the two places makes, volts.</summary>
+    /// <param name="ohms">0 or more.</param>
+    public double DropAt(double ohms) => SupplyVolts * ohms / (ohms + Load.Ohms);
+
+    /// <summary>What a drop says about the pair.</summary>
+    /// <param name="volts">What the meter shows; the sign is not looked at, the leads may be the other way round.</param>
+    /// <returns>The resistance that would make it; over range where the drop is so near the supply that nothing joins the pair.</returns>
+    public Reading ReadingOf(double volts)
+    {
+        var drop = Math.Abs(volts);
+        return drop > OpenShare * SupplyVolts ? new(null, volts) : new(Load.Ohms * drop / (SupplyVolts - drop), volts);
+    }
+
+    /// <summary>Lamp and millivolt range together are a meter of resistance with four leads; this is what it is worth.</summary>
+    public Meter AsMeter()
+    {
+        MeterRange Range(double upToVolts, double stepVolts) =>
+            new(ReadingOf(Math.Min(upToVolts, OpenShare * SupplyVolts)).Ohms ?? 0, 0.5 + (100 * Load.Share), 3, stepVolts * Load.Ohms / SupplyVolts);
+        ImmutableArray<MeterRange> ranges = [Range(0.4, 0.0001), Range(4, 0.001), Range(double.PositiveInfinity, 0.01)];
+        return new($"{Load.Name} and millivolts", [.. ranges.DistinctBy(r => r.UpToOhms)], true, 0, 0);
     }
 
     /// <summary>Whether a pair of this use should be tested under load, because the meter at hand would miss a poor joint.</summary>
@@ -42,8 +60,12 @@ public sealed record LoadTest(double Amps, double LeastDropVolts, double MostDro
     public static bool IsNeeded(WireRole? role, double? noticedOhms) =>
         role is WireRole.Feed or WireRole.Ground && !(noticedOhms <= GoodEnoughOhms);
 
-    /// <summary>What to do and what may be seen, in words.</summary>
-    public string Sentence(WireRole? role) =>
-        $"Put a {LampWatts:0} W lamp behind it ({Say.Amps(Amps)}) and measure along the wire from end to end: at most {Say.Volts(MostDropVolts)}. "
-        + $"This notices {Say.Ohms(NoticedOhms)}. {(role == WireRole.Ground ? "A ground" : "A feed")} that shows battery voltage without a load proves nothing about its joints.";
+    /// <summary>How the test is set up, in words.</summary>
+    public string Setup(ProbePoint black, ProbePoint red) => string.Create(
+        CultureInfo.InvariantCulture,
+        $"{SupplyVolts:0.#} V, fused, to {black}; {Load.Name} from {red} back: {Say.Amps(Amps)}. Millivolts on the terminals.");
+
+    /// <summary>What the test is worth, in words.</summary>
+    public string Worth() =>
+        $"{(NoticedOhms is { } noticed ? $"This notices {Say.Ohms(noticed)} too much. " : "")}A voltage without a load proves nothing about a joint: through 30 Ω of corrosion a meter still reads the whole supply, and a lamp stays dark.";
 }

@@ -26,7 +26,17 @@ public static class Say
     }
 
     /// <summary>A reading; <c>over range</c> when the meter showed no value.</summary>
-    public static string Reading(Reading reading) => reading.Ohms is { } ohms ? Ohms(ohms) : "over range";
+    public static string Reading(Reading reading) => reading.Volts is { } volts ? Drop(volts) : reading.Ohms is { } ohms ? Ohms(ohms) : "over range";
+
+    /// <summary>A drop under load, three figures: <c>13.2 mV</c>, <c>1.40 V</c>.</summary>
+    public static string Drop(double volts) => volts == 0 ? "0 mV" : Math.Abs(volts) < 0.9995 ? Figures(volts * 1000, "mV") : Figures(volts, "V");
+
+    /// <summary>What passes a step, in the unit that its meter shows.</summary>
+    public static string Passes(Planning.PlanStep step)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        return step.Load is { } load ? Between(Drop(load.LeastDropVolts), Drop(load.MostDropVolts)) : Limits(step.Limits);
+    }
 
     /// <summary>Limits, the unit written once where both share it: <c>52.1 to 98.0 mΩ</c>; <c>at least 10 MΩ</c> without an upper one.</summary>
     public static string Limits(Limits limits)
@@ -36,8 +46,13 @@ public static class Say
             return $"at least {Ohms(limits.Least)}";
         }
 
-        var (least, most) = (Ohms(limits.Least).Split(' '), Ohms(limits.Most).Split(' '));
-        return least[1] == most[1] ? $"{least[0]} to {most[0]} {most[1]}" : $"{string.Join(' ', least)} to {string.Join(' ', most)}";
+        return Between(Ohms(limits.Least), Ohms(limits.Most));
+    }
+
+    private static string Between(string least, string most)
+    {
+        var (a, b) = (least.Split(' '), most.Split(' '));
+        return a[1] == b[1] ? $"{a[0]} to {most}" : $"{least} to {most}";
     }
 
     /// <summary>A voltage: <c>12.6 V</c>, <c>5.01 V</c>, <c>46 mV</c>; below 1 mV <c>0 V</c>.</summary>

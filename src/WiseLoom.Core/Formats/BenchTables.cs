@@ -14,9 +14,9 @@ public static class BenchTables
     public static TextTable Readings(ImmutableArray<RecordedStep> record)
     {
         IEnumerable<string[]> rows = record.SelectMany(step => step.Readings.IsEmpty
-            ? [[.. Step(step.Step), "", step.Skipped is not null ? "skipped" : step.Carried is not null ? "pass" : "not-tested", "", "", step.Skipped ?? step.Carried ?? ""]]
-            : step.Readings.Select(r => (string[])[.. Step(step.Step), r.Reading.Ohms is { } ohms ? Number(ohms) : "over range", Word(r.Verdict), r.By, r.At.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture), r.FromMeter ? "meter" : "typed"]));
-        return Table("readings", ["step", "kind", "black", "red", "least_ohm", "most_ohm", "ohm", "verdict", "by", "at", "note"], rows);
+            ? [[.. Step(step.Step), "", "", step.Skipped is not null ? "skipped" : step.Carried is not null ? "pass" : "not-tested", "", "", step.Skipped ?? step.Carried ?? ""]]
+            : step.Readings.Select(r => (string[])[.. Step(step.Step), r.Reading.Ohms is { } ohms ? Number(ohms) : "over range", r.Reading.Volts is { } volts ? Number(volts) : "", Word(r.Verdict), r.By, r.At.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture), r.FromMeter ? "meter" : "typed"]));
+        return Table("readings", ["step", "kind", "black", "red", "least_ohm", "most_ohm", "ohm", "volt", "verdict", "by", "at", "note"], rows);
     }
 
     /// <summary><c>faults.csv</c>: one row for each fault of the run.</summary>
@@ -30,7 +30,7 @@ public static class BenchTables
         ]));
 
     private static IEnumerable<string> Step(PlanStep s) =>
-        [Number(s.Number), s.Kind == StepKind.Continuity ? "continuity" : "apart", s.Black.ToString(), s.Red?.ToString() ?? "", Number(s.Limits.Least), double.IsInfinity(s.Limits.Most) ? "" : Number(s.Limits.Most)];
+        [Number(s.Number), s.Kind.ToString().ToLowerInvariant(), s.Black.ToString(), s.Red?.ToString() ?? "", Number(s.Limits.Least), double.IsInfinity(s.Limits.Most) ? "" : Number(s.Limits.Most)];
 
     private static string Word(Verdict verdict) => verdict switch { Verdict.Pass => "pass", Verdict.Fail => "fail", _ => "cant-tell" };
 

@@ -25,4 +25,13 @@ public static class Care
         "Controllers are unplugged before anything is measured for isolation.",
         "No resistance or insulation test on airbag or seat-belt tensioner circuits.",
     ];
+
+    /// <summary>For the technician, before a current is sent through a pair.</summary>
+    public static ImmutableArray<string> BeforeLoad { get; } =
+    [
+        "Nothing plugged in: never through a controller.",
+        "Fuse of 10 A or less.",
+        "The load gets hot: let it hang free.",
+        "Clips beside the probes, not under them.",
+    ];
 }

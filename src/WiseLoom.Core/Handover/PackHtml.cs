@@ -70,10 +70,10 @@ public static class PackHtml
         return new
         {
             step.Step.Number,
-            Kind = step.Step.Kind == StepKind.Continuity ? "joined" : "apart",
+            Kind = step.Step.Kind switch { StepKind.Continuity => "joined", StepKind.Load => "under load", _ => "apart" },
             Black = step.Step.Black.ToString(),
             Red = step.Step.Red?.ToString() ?? "all other circuits",
-            Limits = Say.Limits(step.Step.Limits),
+            Limits = Say.Passes(step.Step),
             Reading = last is null ? "—" : Say.Reading(last.Reading),
             Verdict = step.State == StepState.Skipped ? "not tested" : last is not null ? Say.Verdict(last.Verdict) : step.Carried is not null ? "pass, carried over" : "not tested",
             Earlier = string.Join(", ", step.Readings.SkipLast(1).Select(r => $"{Say.Reading(r.Reading)} ({Say.Verdict(r.Verdict)})")),

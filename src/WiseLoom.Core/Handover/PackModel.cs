@@ -86,7 +86,9 @@ public sealed record PackModel(
             lines.Add($"{carried} of the {record.Length} steps were not measured anew: an earlier revision proved them and the rework did not touch them. The test record names each.");
         }
 
-        lines.Add("No power was applied to this loom: only resistance was measured, with nothing plugged in.");
+        lines.Add(record.Any(s => s.Step.Load is not null && !s.Readings.IsEmpty)
+            ? "No power was applied to this loom but for the tests under load, through one pair at a time with nothing plugged in."
+            : "No power was applied to this loom: only resistance was measured, with nothing plugged in.");
         return lines.ToImmutable();
     }
 }

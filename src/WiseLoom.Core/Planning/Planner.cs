@@ -7,11 +7,13 @@ namespace WiseLoom.Core.Planning;
 /// <summary>Makes the plan that proves a loom.</summary>
 public static class Planner
 {
-    /// <summary>Continuity first (a spanning star in each net), then isolation.</summary>
+    /// <summary>Continuity first (a spanning star in each net), then isolation, then feeds and grounds under load where the meter would
+    /// miss a poor joint in them.</summary>
     /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
+    /// <param name="load">What load tests are made with; null when there is nothing at hand, which the plan then says.</param>
     /// <returns>For nets of n points, n − 1 continuity steps each. Drives, feeds and grounds come before the rest; the black
     /// probe stays on the net's point at the controller, else on its largest connector, while the red one walks outwards.</returns>
-    public static TestPlan Plan(Loom loom, Meter meter, Isolation isolation, double? ambientC = null, TouchCost? cost = null)
+    public static TestPlan Plan(Loom loom, Meter meter, Isolation isolation, double? ambientC = null, TouchCost? cost = null, LoadInHand? load = null)
     {
         var table = ExpectationTable.For(loom, ambientC);
         var survey = new Survey(loom, table);
@@ -21,12 +23,30 @@ public static class Planner
         {
             var hub = survey.Hub(net);
             touches.AddRange(net.Points.Where(p => p != hub).OrderBy(survey.Rank)
-                .Select(p => new Touch(StepKind.Continuity, hub, p, net.Between(hub, p), survey.Circuit(net))));
+                .Select(p => new Touch(StepKind.Continuity, hub, p, net.Between(hub, p), survey.Circuit(net), survey.Role(net))));
         }
 
+        var missed = touches.Where(t => LoadTest.IsNeeded(t.Role, Noticed(t, meter))).ToList();
         touches.AddRange(isolation == Isolation.Thorough ? AgainstOthers(nets, survey) : AgainstNeighbours(survey, table));
-        return new(isolation, table.AmbientC, meter, Number(touches, meter, cost ?? new()), Unproven(isolation, nets));
+        if (load is not null)
+        {
+            touches.AddRange(missed.Select(t => t with { Kind = StepKind.Load, Load = LoadTest.Of(t.Expected!.Value, loom.SupplyVolts, load) }));
+        }
+
+        return new(isolation, table.AmbientC, meter, Number(touches, meter, cost ?? new()), [.. Unproven(isolation, nets), .. Untested(missed, load)]);
     }
+
+    /// <summary>What the meter surely notices in a pair; null for nothing, and for pairs that must be apart.</summary>
+    private static double? Noticed(Touch touch, Meter meter) => touch switch
+    {
+        { Load: { } load } => load.NoticedOhms,
+        { Expected: { } expected } => Judgement.SurelyNoticedOhms(expected.Nominal, new(expected.Min, expected.Max), meter),
+        _ => null,
+    };
+
+    private static ImmutableArray<string> Untested(List<Touch> missed, LoadInHand? load) => missed.Count == 0 || load is not null
+        ? []
+        : [$"{missed.Count} {(missed.Count == 1 ? "pair" : "pairs")} of feeds and grounds {(missed.Count == 1 ? "was" : "were")} measured with a meter that would miss a poor joint there, and not under load."];
 
     private static IEnumerable<Touch> AgainstOthers(List<Net> nets, Survey survey) => nets
         .OrderBy(n => survey.Rank(survey.Hub(n)))
@@ -54,8 +74,8 @@ public static class Planner
         foreach (var touch in touches)
         {
             var limits = touch.Expected is { } ohm ? new Limits(ohm.Min, ohm.Max) : Limits.Apart;
-            var noticed = touch.Expected is { } expected ? Judgement.SurelyNoticedOhms(expected.Nominal, limits, meter) : null;
-            steps.Add(new(steps.Count + 1, touch.Kind, touch.Black, touch.Red, touch.Expected, limits, cost.Between(before, (touch.Black, touch.Red)), noticed, touch.Circuit));
+            var seconds = cost.Between(before, (touch.Black, touch.Red)) + (touch.Load is null ? 0 : cost.Clips);
+            steps.Add(new(steps.Count + 1, touch.Kind, touch.Black, touch.Red, touch.Expected, limits, seconds, Noticed(touch, meter), touch.Circuit, touch.Load));
             before = (touch.Black, touch.Red);
         }
 
@@ -66,5 +86,5 @@ public static class Planner
         ? []
         : ["Isolation was measured only between circuits that stand next to each other in a plug or run twisted together; circuits that never come near each other were not measured against one another."];
 
-    private sealed record Touch(StepKind Kind, ProbePoint Black, ProbePoint? Red, OhmRange? Expected, string? Circuit);
+    private sealed record Touch(StepKind Kind, ProbePoint Black, ProbePoint? Red, OhmRange? Expected, string? Circuit, WireRole? Role = null, LoadTest? Load = null);
 }

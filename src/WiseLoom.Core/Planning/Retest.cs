@@ -10,7 +10,7 @@ public static class Retest
     /// <summary>Steps that a fix at some places touches.</summary>
     /// <param name="places">Cavities such as <c>ECU:17</c>, wire ids and splice refs that hands were on.</param>
     /// <param name="failing">Numbers of the steps that showed the fault; always part of the answer.</param>
-    /// <returns>Numbers, rising: every continuity step of the nets touched, and every isolation step of those nets between cavities
+    /// <returns>Numbers, rising: every step of the nets touched that asks for metal, and every isolation step of those nets between cavities
     /// that were touched or stand beside one that was.</returns>
     public static ImmutableArray<int> Of(Loom loom, TestPlan plan, IReadOnlyCollection<string> places, IEnumerable<int> failing)
     {
@@ -26,7 +26,7 @@ public static class Retest
 
         bool InNets(ProbePoint? point) => point is { } p && graph.NetOf(p) is { } net && nets.Contains(net.Number);
 
-        bool Touches(PlanStep step) => step.Kind == StepKind.Continuity
+        bool Touches(PlanStep step) => step.IsJoined
             ? InNets(step.Black) || InNets(step.Red)
             : step.Red is { } red ? (InNets(step.Black) || InNets(red)) && near.Contains(step.Black) && near.Contains(red) : InNets(step.Black);
     }

@@ -41,6 +41,9 @@ internal sealed class Survey
         .ThenBy(Rank)
         .First();
 
+    /// <summary>Whether a net carries a supply or a ground; null when neither.</summary>
+    internal WireRole? Role(Net net) => net.Edges.Select(e => wires[e.Label].Role).FirstOrDefault(r => r is WireRole.Feed or WireRole.Ground);
+
     internal string? Circuit(Net net) => net.Edges.Select(e => wires[e.Label].Circuit).FirstOrDefault(c => c is not null);
 
     /// <summary>Pairs of wired cavities beside each other in a face, in walking order, then pairs that run twisted together.</summary>

@@ -12,6 +12,9 @@ public enum StepKind
 
     /// <summary>No metal joins the pair.</summary>
     Apart,
+
+    /// <summary>A known current through the pair drops no more than the copper explains.</summary>
+    Load,
 }
 
 /// <summary>How isolation is proven.</summary>
@@ -33,6 +36,7 @@ public enum Isolation
 /// <param name="Seconds">Planned time: moving, turning and touching.</param>
 /// <param name="NoticedOhms">Smallest added resistance that the run's meter surely notices; null for apart, or when it notices none.</param>
 /// <param name="Circuit">What the net is for, when a wire says so.</param>
+/// <param name="Load">The test under load; null for the other kinds.</param>
 public sealed record PlanStep(
     int Number,
     StepKind Kind,
@@ -42,7 +46,12 @@ public sealed record PlanStep(
     Limits Limits,
     double Seconds,
     double? NoticedOhms,
-    string? Circuit);
+    string? Circuit,
+    LoadTest? Load = null)
+{
+    /// <summary>Whether metal must join the two places.</summary>
+    public bool IsJoined => Kind != StepKind.Apart;
+}
 
 /// <summary>Steps that prove a loom, with the limits they are judged by; a run keeps it as it was made.</summary>
 /// <param name="AmbientC">Temperature the limits hold for, degrees Celsius.</param>
@@ -54,5 +63,12 @@ public sealed record TestPlan(
     ImmutableArray<PlanStep> Steps,
     ImmutableArray<string> Unproven)
 {
+    /// <summary>What a step is measured with: the run's meter, or lamp and millivolts.</summary>
+    public Meter MeterFor(PlanStep step)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        return step.Load?.AsMeter() ?? Meter;
+    }
+
     public double Seconds => Steps.Sum(s => s.Seconds);
 }

@@ -6,7 +6,8 @@ namespace WiseLoom.Core.Planning;
 /// <param name="Touch">Each touch.</param>
 /// <param name="Connector">Moving a probe to another connector.</param>
 /// <param name="ShortingPlug">Taking one net off the shorting plug and putting the last one back.</param>
-public sealed record TouchCost(double Touch = 2.5, double Connector = 8, double ShortingPlug = 5)
+/// <param name="Clips">Clipping supply and load to another pair.</param>
+public sealed record TouchCost(double Touch = 2.5, double Connector = 8, double ShortingPlug = 5, double Clips = 20)
 {
     /// <summary>Seconds for a step that follows another.</summary>
     /// <param name="from">Where the probes were; null for the first step.</param>

@@ -42,7 +42,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         foreach (var step in plan.Steps)
         {
             var same = Points(step).All(p => old.Of(p) == fresh.Of(p));
-            var holds = same && (step.Kind == StepKind.Continuity || (step.Red is null ? allSame : !Points(step).Any(near.Contains)));
+            var holds = same && (step.IsJoined || (step.Red is null ? allSame : !Points(step).Any(near.Contains)));
             if (!holds)
             {
                 changed++;
@@ -51,7 +51,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
             {
                 meter++;
             }
-            else if (passed[(step.Kind, Pair(step))].FirstOrDefault() is { } was)
+            else if (passed[(step.Kind, Pair(step))].FirstOrDefault(w => w.Load == step.Load) is { } was)
             {
                 carried.Add(new(step.Number, was.Number));
             }

@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
+using System.Diagnostics.CodeAnalysis;
 using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Shop;
@@ -13,11 +15,15 @@ using WiseLoom.Web.People;
 namespace WiseLoom.Web.Bench;
 
 /// <param name="CarryOver">Whether what an earlier revision's run proved, and the rework did not touch, counts as proven.</param>
-internal sealed record StartRequest(long MeterId, Isolation Isolation, bool CarryOver);
+/// <param name="LampWatts">Power of the lamp for tests under load; null when it is none.</param>
+/// <param name="ResistorOhms">The resistor for them; null when it is none.</param>
+internal sealed record StartRequest(long MeterId, Isolation Isolation, bool CarryOver, double? LampWatts = null, double? ResistorOhms = null);
 
-/// <summary>A reading as the page sends it. Either <paramref name="Ohms"/> is a number or <paramref name="OverRange"/> is true.</summary>
+/// <summary>A reading as the page sends it: a number in the unit of its step, or <paramref name="OverRange"/> is true.</summary>
 /// <param name="Key">Made by the page, UUIDv7; sending it twice changes nothing.</param>
-internal sealed record ReadingRequest(Guid Key, int Step, double? Ohms, bool OverRange, bool FromMeter, DateTimeOffset TakenAt);
+/// <param name="Ohms">For all steps but those under load.</param>
+/// <param name="Volts">The drop, for a step under load.</param>
+internal sealed record ReadingRequest(Guid Key, int Step, double? Ohms, bool OverRange, bool FromMeter, DateTimeOffset TakenAt, double? Volts = null);
 
 internal sealed record ReadingsRequest(IReadOnlyList<ReadingRequest> Readings);
 
@@ -51,7 +57,7 @@ internal static class BenchEndpoints
     {
         api.MapGet("/jobs/{id:long}/bench", BenchAsync);
         api.MapPost("/jobs/{id:long}/runs", StartAsync);
-        api.MapGet("/jobs/{id:long}/carry", CarryAsync);
+        api.MapGet("/jobs/{id:long}/plan", PlanAsync);
         api.MapPost("/runs/{id:long}/readings", TakeAsync);
         api.MapPost("/runs/{id:long}/measure", MeasureAsync);
         api.MapPost("/runs/{id:long}/skips", SkipAsync);
@@ -71,7 +77,7 @@ internal static class BenchEndpoints
         var current = bench is not null && bench.Run.RevisionId == job.RevisionId
             ? RunView.Of(bench, await runs.PositionAsync(bench.Run.Id, user.Id(), cancel))
             : null;
-        return TypedResults.Ok(new BenchView(current, [.. (await meters.AllAsync(cancel)).Select(MeterView.Of)], BenchView.Care));
+        return TypedResults.Ok(new BenchView(current, [.. (await meters.AllAsync(cancel)).Select(MeterView.Of)], Care.BeforeBench, Care.BeforeLoad));
     }
 
     private static async Task<Results<Created<RunView>, ProblemHttpResult>> StartAsync(
@@ -92,7 +98,12 @@ internal static class BenchEndpoints
             return Refusal.Field("/meterId", "The shop has no meter with this number.");
         }
 
-        var plan = Planner.Plan(loom, meter.Describe(), request.Isolation);
+        if (!TryLoad(loom, request.LampWatts, request.ResistorOhms, out var load, out var wrong))
+        {
+            return wrong;
+        }
+
+        var plan = Planner.Plan(loom, meter.Describe(), request.Isolation, load: load);
         if (plan.Steps.IsEmpty)
         {
             return Refusal.Conflict("This loom has no wire between two places that a probe can touch: there is nothing to measure.");
@@ -108,9 +119,9 @@ internal static class BenchEndpoints
         return TypedResults.Created($"/api/jobs/{id}/bench", RunView.Of((await library.FindAsync(run, cancel))!, 0));
     }
 
-    /// <summary>What a run started now would carry over from an earlier revision.</summary>
-    private static async Task<Results<Ok<CarryView>, ProblemHttpResult>> CarryAsync(
-        long id, long meterId, string isolation, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, CancellationToken cancel)
+    /// <summary>What a run started now would be: how long, what its meter cannot see, and what it would carry over.</summary>
+    private static async Task<Results<Ok<PlanView>, ProblemHttpResult>> PlanAsync(
+        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, CancellationToken cancel)
     {
         if (!Enum.TryParse<Isolation>(isolation, ignoreCase: true, out var way))
         {
@@ -122,10 +133,31 @@ internal static class BenchEndpoints
             return Refusal.NotFound("job with a loom, or meter");
         }
 
-        var plan = Planner.Plan(loom, meter.Describe(), way);
-        return TypedResults.Ok(await carry.ForAsync(id, revision, loom, plan, cancel) is { } proof
-            ? new CarryView(proof.From, proof.Steps.Count, plan.Steps.Length, proof.Reasons)
-            : new CarryView(null, 0, plan.Steps.Length, []));
+        if (!TryLoad(loom, lampWatts, resistorOhms, out var load, out var wrong))
+        {
+            return wrong;
+        }
+
+        var plan = Planner.Plan(loom, meter.Describe(), way, load: load);
+        return TypedResults.Ok(PlanView.Of(plan, await carry.ForAsync(id, revision, loom, plan, cancel)));
+    }
+
+    /// <summary>What load tests are to be made with.</summary>
+    private static bool TryLoad(Loom loom, double? lampWatts, double? resistorOhms, out LoadInHand? load, [NotNullWhen(false)] out ProblemHttpResult? wrong)
+    {
+        (load, wrong) = (null, (lampWatts, resistorOhms) switch
+        {
+            (not null, not null) => Refusal.Field("/resistorOhms", "Either a lamp or a resistor, not both."),
+            ({ } watts, _) when !(watts is >= 2 and <= 100) => Refusal.Field("/lampWatts", "A lamp for load tests has 2 to 100 W."),
+            (_, { } ohms) when !(ohms is >= 1 and <= 1000) => Refusal.Field("/resistorOhms", "A resistor for load tests has 1 to 1,000 Ω."),
+            _ => null,
+        });
+        if (wrong is null)
+        {
+            load = lampWatts is { } watts ? LoadInHand.Lamp(watts, loom.SupplyVolts) : resistorOhms is { } ohms ? LoadInHand.Resistor(ohms) : null;
+        }
+
+        return wrong is null;
     }
 
     private static async Task<Results<Ok<ReadingsAnswer>, ProblemHttpResult>> TakeAsync(
@@ -151,8 +183,14 @@ internal static class BenchEndpoints
                 continue;
             }
 
-            var value = new Reading(reading.OverRange ? null : reading.Ohms);
-            var verdict = Judgement.Of(value, run.Plan.Steps[reading.Step - 1].Limits, run.Plan.Meter);
+            var step = run.Plan.Steps[reading.Step - 1];
+            var value = reading switch
+            {
+                { OverRange: true } => Reading.OverRange,
+                { Volts: { } volts } => step.Load!.ReadingOf(volts),
+                _ => new(reading.Ohms),
+            };
+            var verdict = Judgement.Of(value, step.Limits, run.Plan.MeterFor(step));
             var row = await runs.AddReadingAsync(id, run.Meter.Id, new(reading.Key, reading.Step, value, verdict, reading.FromMeter, reading.TakenAt), user.Id(), cancel);
             if (row is null)
             {
@@ -175,8 +213,11 @@ internal static class BenchEndpoints
     {
         { Key: var key } when key == Guid.Empty => "A key is needed.",
         { Step: var step } when step < 1 || step > plan.Steps.Length => $"The plan has steps 1 to {plan.Steps.Length}.",
-        { OverRange: true, Ohms: not null } => "Either a value or over range, not both.",
-        { OverRange: false, Ohms: null } => "A value in ohms is needed, or over range.",
+        { OverRange: true } when reading.Ohms is not null || reading.Volts is not null => "Either a value or over range, not both.",
+        { OverRange: false, Volts: null } when plan.Steps[reading.Step - 1].Load is not null => "A test under load is read as a drop in volts.",
+        { OverRange: false, Ohms: null } when plan.Steps[reading.Step - 1].Load is null => "A value in ohms is needed, or over range.",
+        { Ohms: not null, Volts: not null } => "Either ohms or volts, not both.",
+        { Volts: { } volts } when !(Math.Abs(volts) <= 60) => "A drop lies between 0 and 60 V.",
         { Ohms: { } ohms } when !double.IsFinite(ohms) || ohms < -1 || ohms > 1e12 => "A resistance lies between 0 and 1,000,000 MΩ.",
         { TakenAt: var at } when at > now.AddHours(24) || at < now.AddYears(-1) => "The time lies in the future or more than a year back: check the clock.",
         _ => null,
@@ -193,6 +234,11 @@ internal static class BenchEndpoints
         if (request.Step < 1 || request.Step > run.Plan.Steps.Length)
         {
             return Refusal.Field("/step", $"The plan has steps 1 to {run.Plan.Steps.Length}.");
+        }
+
+        if (run.Plan.Steps[request.Step - 1].Load is not null)
+        {
+            return Refusal.Field("/step", "A test under load is read by eye: type the drop that the meter shows.");
         }
 
         try

@@ -9,8 +9,8 @@ using WiseLoom.Store;
 namespace WiseLoom.Web.Bench;
 
 /// <summary>What a new run would take over.</summary>
-/// <param name="From">Which run it comes from, in words; null when no earlier revision of the job was measured.</param>
-internal sealed record CarryView(string? From, int Steps, int Total, ImmutableArray<string> Reasons);
+/// <param name="From">Which run it comes from, in words.</param>
+internal sealed record CarryView(string From, int Steps, ImmutableArray<string> Reasons);
 
 /// <summary>Proof of an earlier revision that still holds, ready to be stored with a new run.</summary>
 internal sealed record CarriedOver(string From, IReadOnlyList<StoredCarried> Steps, ImmutableArray<string> Reasons);

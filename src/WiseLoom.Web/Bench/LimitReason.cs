@@ -13,7 +13,7 @@ internal static class LimitReason
         var graph = WireGraph.Of(loom, plan.AmbientC);
         if (step.Red is not { } red || step.Expected is not { } expected || graph.NetOf(step.Black) is not { } net)
         {
-            return new($"No metal joins these places in the drawing, so the meter must show {Say.Limits(step.Limits)}.", [], null);
+            return new($"No metal joins these places in the drawing, so the meter must show {Say.Passes(step)}.", [], null);
         }
 
         var wires = loom.Wires.ToDictionary(w => w.Id, StringComparer.Ordinal);
@@ -21,11 +21,16 @@ internal static class LimitReason
         var shared = parts.Any(p => p.Share < 0.999);
         var sentence = string.Create(
             CultureInfo.InvariantCulture,
-            $"At {plan.AmbientC:0} °C the copper and contacts on the way add up to {Say.Ohms(expected.Nominal)}{(shared ? ", with current sharing parallel ways" : "")}. Copper, length, contact and temperature tolerances make that {Say.Limits(step.Limits)}.");
-        var role = parts.Select(p => wires[p.Label].Role).FirstOrDefault(r => r is WireRole.Feed or WireRole.Ground);
-        var load = LoadTest.IsNeeded(role, step.NoticedOhms) ? LoadTest.Of(expected, loom.SupplyVolts).Sentence(role) : null;
-        return new(sentence, [.. parts.Select(p => Part(wires[p.Label], p))], load);
+            $"At {plan.AmbientC:0} °C the copper and contacts on the way add up to {Say.Ohms(expected.Nominal)}{(shared ? ", with current sharing parallel ways" : "")}. Copper, length, contact and temperature tolerances make that {Say.Limits(step.Limits)}{(step.Load is { } test ? $", which {Say.Amps(test.Amps)} turn into {Say.Passes(step)}" : "")}.");
+        return new(sentence, [.. parts.Select(p => Part(wires[p.Label], p))], UnderLoad(plan, step));
     }
+
+    /// <summary>What is said of a test under load: on its own step, and on the step that it completes.</summary>
+    private static string? UnderLoad(TestPlan plan, PlanStep step) => step.Load is { } own
+        ? own.Worth()
+        : plan.Steps.FirstOrDefault(s => s.Load is not null && s.Black == step.Black && s.Red == step.Red) is { } other
+            ? $"This meter would miss a poor joint here, so step {other.Number} tests the same pair under load. {other.Load!.Worth()}"
+            : null;
 
     private static PartView Part(Wire wire, Contribution part) => new(
         wire.Id,

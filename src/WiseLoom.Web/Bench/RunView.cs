@@ -13,34 +13,43 @@ internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remot
     internal static MeterView Of(ShopMeter meter) => new(meter.Id, meter.Name, meter.Describe().FourWire, meter.Host is not null);
 }
 
-/// <summary>A reading as the page shows it.</summary>
-internal sealed record ReadingView(Guid Key, double? Ohms, string Text, Verdict Verdict, string By, DateTimeOffset At)
+/// <summary>What a step's readings are in.</summary>
+internal enum ReadingUnit
 {
-    internal static ReadingView Of(StoredReading r) => new(r.Key, r.Reading.Ohms, Say.Reading(r.Reading), r.Verdict, r.TakenBy, r.TakenAt);
+    Ohm,
+    Volt,
+}
+
+/// <summary>A reading as the page shows it.</summary>
+/// <param name="Value">In the unit of its step; null for over range.</param>
+internal sealed record ReadingView(Guid Key, double? Value, string Text, Verdict Verdict, string By, DateTimeOffset At)
+{
+    internal static ReadingView Of(StoredReading r) => new(r.Key, r.Reading.Volts ?? r.Reading.Ohms, Say.Reading(r.Reading), r.Verdict, r.TakenBy, r.TakenAt);
 }
 
 /// <summary>A stretch of the scale with one verdict; no end means over range too.</summary>
-internal sealed record BandView(double FromOhms, double? ToOhms, Verdict Verdict);
+internal sealed record BandView(double From, double? To, Verdict Verdict);
 
 /// <summary>One step as the touch card shows it.</summary>
-/// <param name="LeastOhms">Lower limit; for steps of kind apart the only one.</param>
-/// <param name="MostOhms">Upper limit; null for none.</param>
+/// <param name="Unit">Of the ruler, the bands and the readings.</param>
 /// <param name="Bands">The whole scale with its verdicts, guard band included, so that a verdict stands at once.</param>
 /// <param name="NoticedText">The smallest added resistance this meter surely notices, in words; null for none.</param>
+/// <param name="Remote">Whether the meter on the network can take this reading; otherwise it is typed.</param>
+/// <param name="Setup">How the current of a load test is sent through the pair; null for the other kinds.</param>
 internal sealed record StepView(
     int Number,
     StepKind Kind,
     string Black,
     string? Red,
     string? Circuit,
-    double LeastOhms,
-    double? MostOhms,
-    double? NominalOhms,
+    ReadingUnit Unit,
     string LimitsText,
-    double RulerFromOhms,
-    double RulerToOhms,
+    double RulerFrom,
+    double RulerTo,
     ImmutableArray<BandView> Bands,
     string? NoticedText,
+    bool Remote,
+    string? Setup,
     StepState State,
     ReadingView? Last,
     string? Skipped,
@@ -95,39 +104,43 @@ internal sealed record RunView(
             run.Plan.AmbientC,
             run.StartedBy,
             run.StartedAt,
-            [.. run.Plan.Steps.Select(s => Step(s, run.Plan.Meter, bench.State[s.Number], last.GetValueOrDefault(s.Number), skips.GetValueOrDefault(s.Number), carried.GetValueOrDefault(s.Number)))],
+            [.. run.Plan.Steps.Select(s => Step(s, run, bench.State[s.Number], last.GetValueOrDefault(s.Number), skips.GetValueOrDefault(s.Number), carried.GetValueOrDefault(s.Number)))],
             [.. bench.Loom.Connectors.Select(c => new ConnectorMarkView(c.Ref, bench.State.StateOf(c.Ref)))],
             ProgressView.Of(bench.State, 0),
             position > 0 ? position : next ?? 1,
             run.Plan.Unproven);
     }
 
-    private static StepView Step(PlanStep s, Meter meter, StepState state, StoredReading? last, string? skipped, string? carried)
+    private static StepView Step(PlanStep s, Run run, StepState state, StoredReading? last, string? skipped, string? carried)
     {
-        var ruler = Ruler.For(s.Limits);
+        double Shown(double ohms) => s.Load is { } load ? load.DropAt(ohms) : ohms;
+        var ruler = Ruler.For(s.Load is { } test ? new(test.LeastDropVolts, test.MostDropVolts) : s.Limits);
         return new(
             s.Number,
             s.Kind,
             s.Black.ToString(),
             s.Red?.ToString(),
             s.Circuit,
-            s.Limits.Least,
-            double.IsInfinity(s.Limits.Most) ? null : s.Limits.Most,
-            s.Expected?.Nominal,
-            Say.Limits(s.Limits),
+            s.Load is null ? ReadingUnit.Ohm : ReadingUnit.Volt,
+            Say.Passes(s),
             ruler.FromOhms,
             ruler.ToOhms,
-            [.. Judgement.Bands(s.Limits, meter).Select(b => new BandView(b.FromOhms, b.ToOhms, b.Verdict))],
-            s.Kind == StepKind.Apart ? null : s.NoticedOhms is { } ohms ? $"This meter surely notices {Say.Ohms(ohms)} too much." : "This meter notices no added resistance here.",
+            [.. Judgement.Bands(s.Limits, run.Plan.MeterFor(s)).Select(b => new BandView(Shown(b.FromOhms), b.ToOhms is { } to ? Shown(to) : null, b.Verdict))],
+            Noticed(s),
+            run.Meter.Host is not null && s.Load is null,
+            s is { Load: { } under, Red: { } red } ? under.Setup(s.Black, red) : null,
             state,
             last is null ? null : ReadingView.Of(last),
             state == StepState.Skipped ? skipped : null,
             last is null && state == StepState.Pass ? carried : null);
     }
+
+    private static string? Noticed(PlanStep s) => s.Kind == StepKind.Apart ? null
+        : s.NoticedOhms is { } ohms ? $"{(s.Load is null ? "This meter" : "This")} surely notices {Say.Ohms(ohms)} too much."
+        : "This meter notices no added resistance here.";
 }
 
 /// <summary>What the bench page needs before and during a run.</summary>
-internal sealed record BenchView(RunView? Run, ImmutableArray<MeterView> Meters, ImmutableArray<string> Cautions)
-{
-    internal static ImmutableArray<string> Care => WiseLoom.Core.Handover.Care.BeforeBench;
-}
+/// <param name="Cautions">Before the run.</param>
+/// <param name="LoadCautions">Before each step under load.</param>
+internal sealed record BenchView(RunView? Run, ImmutableArray<MeterView> Meters, ImmutableArray<string> Cautions, ImmutableArray<string> LoadCautions);

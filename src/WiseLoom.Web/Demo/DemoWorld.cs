@@ -135,7 +135,7 @@ internal sealed class DemoWorld(
         {
             var probes = StepProbes.Of(now.Loom, step);
             var reading = practice.Measure(probes.Red, probes.Black);
-            var verdict = Judgement.Of(reading, step.Limits, now.Run.Plan.Meter);
+            var verdict = Judgement.Of(reading, step.Limits, now.Run.Plan.MeterFor(step));
             await runs.AddReadingAsync(now.Run.Id, now.Run.Meter.Id, new(Guid.CreateVersion7(), step.Number, reading, verdict, true, clock.GetUtcNow()), by.Id, cancel);
         }
     }
@@ -147,7 +147,7 @@ internal sealed class DemoWorld(
         {
             var reading = now.Readings.Last(r => r.Step == failing.Number);
             var ranked = new FirstCause(now.Loom, now.Run.Plan).Rank(failing.Number, now.Evidence());
-            var seen = $"{failing.Black} to {failing.Red?.ToString() ?? "all other circuits"} reads {Say.Reading(reading.Reading)}, should be {Say.Limits(failing.Limits)}.";
+            var seen = $"{failing.Black} to {failing.Red?.ToString() ?? "all other circuits"} reads {Say.Reading(reading.Reading)}, should be {Say.Passes(failing)}.";
             var fault = await faults.AddAsync(run, Guid.CreateVersion7(), failing.Number, seen, reading.Key, ranked, by.Id, cancel);
             if (!mend)
             {

@@ -123,3 +123,40 @@ test('two people on one job see each other’s readings', async ({ page, browser
   await expect(other.getByTestId('verdict')).toContainText('Saved, Mira Solstad');
   await other.context().close();
 });
+
+test('a meter that would miss a poor joint: told before the run, and a feed tested under load', async ({ page }) => {
+  await signIn(page, 'tomas');
+  await newJob(page, 'Launch Fulmar', demoFile('work-launch.json'));
+  await page.getByRole('link', { name: 'Bench', exact: true }).click();
+  await page.getByLabel('Meter in hand').selectOption({ label: 'Hand meter, two leads · two-wire · readings are typed' });
+  const foresight = page.getByRole('region', { name: 'What this run will show' });
+  await expect(foresight).toContainText('This meter cannot tell a good joint from a poor one');
+  await foresight.getByText('Which pairs').click();
+  await expect(foresight.getByRole('row', { name: /feed .* mΩ .* mΩ$/i }).first()).toBeVisible();
+  await page.getByLabel('Load in hand').selectOption('none: no test under load');
+  await expect(foresight).toContainText('and not under load');
+  await page.getByLabel('Load in hand').selectOption('resistor');
+  await page.getByLabel('Resistor, Ω').fill('0.2');
+  await expect(page.getByText('A resistor for load tests has 1 to 1,000 Ω.')).toBeVisible();
+  await page.getByLabel('Resistor, Ω').fill('10');
+  await expect(foresight).toContainText('of them under load');
+  await page.getByRole('button', { name: 'Make the plan and start' }).click();
+
+  const heading = page.getByRole('heading', { name: /^Step 1 of/ });
+  const last = Number(/of (\d+)/.exec(await heading.innerText())?.[1]);
+  await page.goto(`${page.url().replace(/\?.*/, '')}?step=${last}`);
+  await expect(page.getByText(/V, fused, to .* 10 Ω resistor from/)).toBeVisible();
+  await page.keyboard.type('400');
+  await expect(page.getByText('= 400 mV')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('verdict')).toContainText('Fail 400 mV');
+  await page.keyboard.type('12.6V');
+  await expect(page.getByText('= 12.6 V')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('verdict')).toContainText('Fail 12.6 V');
+  await expect(page.getByText('Saved, Tomas')).toBeVisible();
+  await page.reload();
+  await expect(page.getByTestId('verdict')).toContainText('Fail 12.6 V');
+  await page.keyboard.press('y');
+  await expect(page.getByRole('dialog', { name: /^Why/ })).toContainText('proves nothing about a joint');
+});

@@ -24,7 +24,13 @@ export function BenchPage() {
 
   if (!bench.data) return bench.isError ? <ErrorNotice error={bench.error} /> : <Loading what="the bench" />;
   return bench.data.run ? (
-    <BenchRun key={bench.data.run.id} job={job} loom={loom} run={bench.data.run} />
+    <BenchRun
+      key={bench.data.run.id}
+      job={job}
+      loom={loom}
+      run={bench.data.run}
+      loadCautions={bench.data.loadCautions}
+    />
   ) : (
     <StartRun job={job} bench={bench.data} loomName={loom.name} />
   );

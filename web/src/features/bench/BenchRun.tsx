@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { Key } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
-import { readOhms } from '../../ui/ohms';
+import { readTyped } from '../../ui/readings';
 import { usePageKeys } from '../../ui/usePageKeys';
 import type { Side } from '../../ui/Face';
 import { useJob } from '../jobs/JobShell';
@@ -26,10 +26,13 @@ export function BenchRun({
   job,
   loom,
   run: stored,
+  loadCautions,
 }: {
   job: Schemas['JobView'];
   loom: Schemas['LoomView'];
   run: Schemas['RunView'];
+  /** What stands before each step under load. */
+  loadCautions: readonly string[];
 }) {
   const { at, point } = useJob();
   const outbox = useOutbox();
@@ -55,10 +58,10 @@ export function BenchRun({
   }, [loud, step?.number]);
 
   const takeTyped = () => {
-    const ohms = readOhms(typed);
-    if (ohms === undefined) return;
+    const value = step && readTyped(typed, step.unit);
+    if (value === undefined) return;
     setTyped('');
-    void take(ohms, false);
+    void take(value, false);
   };
   const enter = () => {
     if (typed) takeTyped();
@@ -66,7 +69,7 @@ export function BenchRun({
   };
   const press = {
     ' ': () => {
-      if (run.meter.remote && !measure.isPending) measure.mutate();
+      if (step?.remote && !measure.isPending) measure.mutate();
     },
     Enter: enter,
     f: () => {
@@ -126,17 +129,16 @@ export function BenchRun({
             A reading was not taken: {words}
           </Notice>
         ))}
-        <TouchCard step={step} loom={loom} side={side} />
+        <TouchCard step={step} loom={loom} side={side} cautions={loadCautions} />
         <Ruler
           step={step}
-          ohms={step.state === 'retest' ? undefined : step.last?.ohms}
+          value={step.state === 'retest' ? undefined : step.last?.value}
           verdict={step.state === 'retest' ? undefined : step.last?.verdict}
         />
         <ReadingRow
           step={step}
           before={judged?.step === step.number ? null : judged}
           saved={!waiting}
-          remote={run.meter.remote}
           measuring={measure.isPending}
           typed={typed}
           input={input}

@@ -2,14 +2,13 @@ import type { RefObject } from 'react';
 import type { Schemas } from '../../api/client';
 import { Button, Key } from '../../ui/Controls';
 import { MarkShape, markWords } from '../../ui/Verdict';
-import { ohmsText, readOhms } from '../../ui/ohms';
+import { readingText, readTyped, typedHints } from '../../ui/readings';
 
 interface Props {
   step: Schemas['StepView'];
   /** What the step before said; null when this one has been judged since. */
   before: { step: number; verdict: Schemas['Verdict']; text: string } | null;
   saved: boolean;
-  remote: boolean;
   measuring: boolean;
   typed: string;
   input: RefObject<HTMLInputElement | null>;
@@ -60,7 +59,7 @@ export function ReadingRow(p: Props) {
           </Button>
         )}
         <TypedReading {...p} />
-        {p.remote && (
+        {step.remote && (
           <Button kind={done ? 'plain' : 'main'} onClick={p.onMeasure} disabled={p.measuring} className="min-h-14">
             {p.measuring ? 'Reading …' : done ? 'Take again' : 'Take reading'} <Key>Space</Key>
           </Button>
@@ -75,8 +74,9 @@ export function ReadingRow(p: Props) {
   );
 }
 
-function TypedReading({ typed, input, onType, onTake }: Props) {
-  const value = readOhms(typed);
+function TypedReading({ step, typed, input, onType, onTake }: Props) {
+  const value = readTyped(typed, step.unit);
+  const hints = typedHints[step.unit];
   return (
     <form
       className="relative"
@@ -86,7 +86,7 @@ function TypedReading({ typed, input, onType, onTake }: Props) {
       }}
     >
       <label className="sr-only" htmlFor="typed">
-        Type a reading, such as 72m, 1.2, 12k or OL for over range
+        {hints.label}
       </label>
       <input
         id="typed"
@@ -94,12 +94,12 @@ function TypedReading({ typed, input, onType, onTake }: Props) {
         value={typed}
         onChange={(e) => onType(e.target.value)}
         autoComplete="off"
-        placeholder="72m"
+        placeholder={hints.example}
         className="h-14 w-28 rounded-sm border-2 border-edge bg-card px-3 font-mono text-xl placeholder:text-soft"
       />
       {typed !== '' && (
         <span className="absolute -top-7 left-0 bg-card px-2 whitespace-nowrap">
-          {value === undefined ? 'a number, then m, k or M; OL for over range' : `= ${ohmsText(value)}`}
+          {value === undefined ? hints.form : `= ${readingText(value, step.unit)}`}
         </span>
       )}
     </form>

@@ -1,8 +1,9 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
-import { Button, Field, Select } from '../../ui/Controls';
+import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
+import { Foresight } from './Foresight';
 
 const ways: { value: Schemas['Isolation']; label: string; text: string }[] = [
   {
@@ -16,6 +17,8 @@ const ways: { value: Schemas['Isolation']; label: string; text: string }[] = [
     text: 'Each circuit against all others, joined by a shorting plug or a switched fixture.',
   },
 ];
+
+const lamps = [5, 10, 21, 55];
 
 /** Before a run: cautions, the meter in hand, and how isolation is to be proven. */
 export function StartRun({
@@ -33,19 +36,38 @@ export function StartRun({
   const [meterId, setMeter] = useState(fitting?.id ?? 0);
   const [isolation, setIsolation] = useState<Schemas['Isolation']>('neighbours');
   const [carryOver, setCarryOver] = useState(true);
-  const carry = useQuery({
-    queryKey: ['carry', job.id, job.revisionId, meterId, isolation],
+  const [load, setLoad] = useState('21');
+  const [resistor, setResistor] = useState('10');
+  const inHand = {
+    lampWatts: lamps.includes(Number(load)) ? Number(load) : null,
+    resistorOhms: load === 'resistor' ? Number(resistor) || 0 : null,
+  };
+  const plan = useQuery({
+    queryKey: ['plan', job.id, job.revisionId, meterId, isolation, inHand],
     queryFn: () =>
-      given(api.GET('/api/jobs/{id}/carry', { params: { path: { id: job.id }, query: { meterId, isolation } } })),
+      given(
+        api.GET('/api/jobs/{id}/plan', {
+          params: {
+            path: { id: job.id },
+            query: {
+              meterId,
+              isolation,
+              ...(inHand.lampWatts === null ? {} : { lampWatts: inHand.lampWatts }),
+              ...(inHand.resistorOhms === null ? {} : { resistorOhms: inHand.resistorOhms }),
+            },
+          },
+        }),
+      ),
     enabled: meterId > 0,
+    placeholderData: keepPreviousData,
   });
-  const proof = carry.data?.from ? carry.data : null;
+  const proof = plan.data?.carry ?? null;
   const start = useMutation({
     mutationFn: () =>
       given(
         api.POST('/api/jobs/{id}/runs', {
           params: { path: { id: job.id } },
-          body: { meterId, isolation, carryOver: carryOver && proof !== null },
+          body: { meterId, isolation, carryOver: carryOver && proof !== null, ...inHand },
         }),
       ),
     onSuccess: async () => {
@@ -101,6 +123,25 @@ export function StartRun({
           ))}
         </div>
       </fieldset>
+      <div className={`grid gap-x-6 gap-y-3 sm:grid-cols-2 ${plan.data?.weak === 0 ? 'hidden' : ''}`}>
+        <Field label="Load in hand" hint="Draws the current where the meter alone would miss a poor joint.">
+          <Select value={load} onChange={(e) => setLoad(e.target.value)}>
+            {lamps.map((watts) => (
+              <option key={watts} value={watts}>
+                lamp, {watts} W
+              </option>
+            ))}
+            <option value="resistor">resistor</option>
+            <option value="none">none: no test under load</option>
+          </Select>
+        </Field>
+        {load === 'resistor' && (
+          <Field label="Resistor, Ω">
+            <Input value={resistor} onChange={(e) => setResistor(e.target.value)} inputMode="decimal" />
+          </Field>
+        )}
+      </div>
+      {plan.data && <Foresight plan={plan.data} />}
       {proof && (
         <label
           className={`flex cursor-pointer gap-3 border-2 bg-card p-4 ${carryOver ? 'border-copper' : 'border-edge'}`}
@@ -113,13 +154,13 @@ export function StartRun({
           />
           <span>
             <b className="block">
-              Carry over what still holds: {proof.steps} of {proof.total} steps
+              Carry over what still holds: {proof.steps} of {plan.data?.steps} steps
             </b>
             From {proof.from}. {proof.reasons.join(' ')} The pack names each step that was carried over.
           </span>
         </label>
       )}
-      <ErrorNotice error={start.error} />
+      <ErrorNotice error={start.error ?? plan.error} />
       <Button kind="main" type="submit" disabled={start.isPending}>
         Make the plan and start
       </Button>

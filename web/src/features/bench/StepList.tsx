@@ -5,6 +5,8 @@ import { MarkShape, markWords } from '../../ui/Verdict';
 
 const rowHeight = 32;
 
+const kindSigns: Record<Schemas['StepKind'], string> = { continuity: '–', apart: '≠', load: '⇒' };
+
 /** The plan; narrowed to one connector when its tag is chosen. Only the rows in sight are drawn. */
 export const StepList = memo(function StepList({
   steps: all,
@@ -32,6 +34,12 @@ export const StepList = memo(function StepList({
   useEffect(() => {
     if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
   }, [rows, index]);
+  const shown = (rows.scrollRect?.height ?? 0) > 0;
+  useEffect(() => {
+    // A frame that was put away has lost its place when it comes back.
+    if (shown && index >= 0) rows.scrollToIndex(index, { align: 'center' });
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [shown]);
   return (
     <section aria-label="Steps" className="hidden w-64 shrink-0 flex-col border-l-2 border-edge xl:flex">
       <h2 className="border-b border-line px-3 py-2 font-bold">
@@ -82,7 +90,7 @@ const Row = memo(function Row({
       </span>
       <span className="w-7 text-right font-mono">{step.number}</span>
       <span className="truncate">
-        {step.black} {step.kind === 'continuity' ? '–' : '≠'} {step.red ?? 'all others'}
+        {step.black} {kindSigns[step.kind]} {step.red ?? 'all others'}
       </span>
       <span className="sr-only">{markWords[step.state]}</span>
     </button>

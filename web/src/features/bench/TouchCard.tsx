@@ -6,16 +6,36 @@ type Step = Schemas['StepView'];
 type Loom = Schemas['LoomView'];
 
 /** The two places to touch, each with its face drawn and its cavity ringed, and what should lie between them. */
-export function TouchCard({ step, loom, side }: { step: Step; loom: Loom; side: Side }) {
+export function TouchCard({
+  step,
+  loom,
+  side,
+  cautions,
+}: {
+  step: Step;
+  loom: Loom;
+  side: Side;
+  /** What stands before a step under load. */
+  cautions: readonly string[];
+}) {
   return (
     <div className="flex flex-[1_0_auto] flex-col border-2 border-edge bg-card">
+      {step.setup && (
+        <div className="border-b-2 border-doubt bg-doubt/20 px-3 py-1">
+          <p className="flex gap-4 text-sm">
+            <span>{cautions.join(' ')}</span>
+            <span className="ml-auto whitespace-nowrap">{step.circuit}</span>
+          </p>
+          <p className="text-lg leading-none font-bold">Under load: {step.setup}</p>
+        </div>
+      )}
       <div className="grid min-h-0 flex-1 grid-cols-2">
         <Place probe="Black probe" point={step.black} loom={loom} side={side} />
         <div className="flex min-h-0 min-w-0 border-l-2 border-edge">
           <Place probe="Red probe" point={step.red} loom={loom} side={side} />
         </div>
       </div>
-      <Between step={step} loom={loom} />
+      {!step.setup && <Between step={step} loom={loom} />}
     </div>
   );
 }
@@ -52,7 +72,7 @@ function Place({ probe, point, loom, side }: { probe: string; point: string | nu
           <b>{counted}</b> <span className="whitespace-nowrap">{sideWords[side]}</span>
         </p>
       </div>
-      <div className="relative min-h-17 flex-1">
+      <div className="relative min-h-15 flex-1">
         <div className="absolute inset-0 flex items-center justify-center">
           <Face connector={connector} side={side} ringed={cavity} />
         </div>
@@ -68,7 +88,7 @@ function Between({ step, loom }: { step: Step; loom: Loom }) {
   );
   return (
     <p className="flex flex-wrap items-center gap-x-4 border-t-2 border-edge px-3 py-2 text-lg">
-      <b className="text-xl">{step.kind === 'continuity' ? 'Joined' : 'Apart'}</b>
+      <b className="text-xl">{step.kind === 'apart' ? 'Apart' : 'Joined'}</b>
       {direct ? (
         <>
           <span>
@@ -81,9 +101,7 @@ function Between({ step, loom }: { step: Step; loom: Loom }) {
           </span>
         </>
       ) : (
-        <span className="text-soft">
-          {step.kind === 'continuity' ? 'by several wires' : 'no metal between these two'}
-        </span>
+        <span className="text-soft">{step.kind === 'apart' ? 'no metal between these two' : 'by several wires'}</span>
       )}
       {step.circuit && <span className="ml-auto">{step.circuit}</span>}
     </p>

@@ -4,16 +4,16 @@ import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { useSession } from '../session/useSession';
-import { ohmsText } from '../../ui/ohms';
+import { readingText } from '../../ui/readings';
 import { useOutbox } from './Outbox';
 import type { Waiting } from './outboxStore';
 
 type Run = Schemas['RunView'];
 type Step = Schemas['StepView'];
 
-/** The verdict that the plan's bands give a value; null is over range. */
-export function verdictOf(step: Step, ohms: number | null): Schemas['Verdict'] {
-  const band = ohms === null ? step.bands.at(-1) : step.bands.find((b) => b.toOhms === null || ohms < b.toOhms);
+/** The verdict that the plan's bands give a value in the step's unit; null is over range. */
+export function verdictOf(step: Step, value: number | null): Schemas['Verdict'] {
+  const band = value === null ? step.bands.at(-1) : step.bands.find((b) => b.to === null || value < b.to);
   return band?.verdict ?? 'cant-tell';
 }
 
@@ -36,11 +36,12 @@ function withWaiting(run: Run, waiting: readonly Waiting[], by: string): Run {
     steps: run.steps.map((s) => {
       const reading = latest.get(s.number);
       if (!reading) return s;
-      const verdict = verdictOf(s, reading.ohms);
+      const value = s.unit === 'volt' ? (reading.volts ?? null) : reading.ohms;
+      const verdict = verdictOf(s, value);
       const last = {
         key: reading.key,
-        ohms: reading.ohms,
-        text: ohmsText(reading.ohms),
+        value,
+        text: readingText(value, s.unit),
         verdict,
         by,
         at: reading.takenAt,
@@ -85,11 +86,11 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   }, [run.id, number]);
 
   const take = useCallback(
-    async (ohms: number | null, fromMeter: boolean) => {
+    async (value: number | null, fromMeter: boolean) => {
       if (!step) return;
       const key = uuidv7();
-      const verdict = verdictOf(step, ohms);
-      setJudged({ step: step.number, verdict, text: ohmsText(ohms) });
+      const verdict = verdictOf(step, value);
+      setJudged({ step: step.number, verdict, text: readingText(value, step.unit) });
       await outbox.take({
         key,
         jobId: job.id,
@@ -97,8 +98,9 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
         reading: {
           key,
           step: step.number,
-          ohms,
-          overRange: ohms === null,
+          ohms: step.unit === 'ohm' ? value : null,
+          volts: step.unit === 'volt' ? value : null,
+          overRange: value === null,
           fromMeter,
           takenAt: new Date().toISOString(),
         },

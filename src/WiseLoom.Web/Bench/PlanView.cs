@@ -1,0 +1,42 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Web.Bench;
+
+/// <summary>A pair in which the meter would miss a poor joint.</summary>
+/// <param name="Misses">The smallest added resistance that is surely noticed, in words.</param>
+/// <param name="UnderLoad">What a test under load notices there, in words; null when the pair gets none.</param>
+internal sealed record WeakPairView(string Black, string Red, string? Circuit, string Limits, string Misses, string? UnderLoad);
+
+/// <summary>What a run would be, before it is started.</summary>
+/// <param name="Time">Planned time for all steps, in words.</param>
+/// <param name="Sight">What the meter can see and what not, in words.</param>
+/// <param name="WeakPairs">The weakest first; as many as a page takes.</param>
+/// <param name="Carry">What an earlier revision's run has proven already; null when there is none.</param>
+internal sealed record PlanView(
+    int Steps, string Time, int LoadSteps, string Sight, int Weak, ImmutableArray<WeakPairView> WeakPairs, ImmutableArray<string> Unproven, CarryView? Carry)
+{
+    private const int MostPairs = 300;
+
+    internal static PlanView Of(TestPlan plan, CarriedOver? proof)
+    {
+        var sight = MeterSight.Of(plan);
+        var under = plan.Steps.Where(s => s.Load is not null).ToDictionary(s => (s.Black, s.Red), s => s.NoticedOhms);
+        return new(
+            plan.Steps.Length,
+            Say.Duration(plan.Seconds),
+            sight.UnderLoad,
+            sight.Sentence(),
+            sight.Weakest.Length,
+            [.. sight.Weakest.Take(MostPairs).Select(s => new WeakPairView(
+                s.Black.ToString(),
+                s.Red!.Value.ToString(),
+                s.Circuit,
+                Say.Passes(s),
+                s.NoticedOhms is { } ohms ? Say.Ohms(ohms) : "anything",
+                under.TryGetValue((s.Black, s.Red), out var noticed) && noticed is { } load ? Say.Ohms(load) : null))],
+            plan.Unproven,
+            proof is null ? null : new(proof.From, proof.Steps.Count, proof.Reasons));
+    }
+}
