@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client';
+import { TableHead } from '../../ui/TableHead';
 
 /** Before the first touch: what this meter cannot see, and how long it takes. */
 export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
@@ -18,15 +19,7 @@ export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
           </summary>
           <div className="max-h-80 overflow-y-auto">
             <table className="w-full text-left">
-              <thead className="text-soft">
-                <tr className="border-b-2 border-edge">
-                  {['Pair', 'Circuit', 'Must read', 'Surely noticed', 'Under load'].map((h) => (
-                    <th key={h} scope="col" className="pr-3">
-                      {h}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
+              <TableHead names={['Pair', 'Circuit', 'Must read', 'Surely noticed', 'Under load']} />
               <tbody>
                 {plan.weakPairs.map((p) => (
                   <tr key={`${p.black} ${p.red}`} className="border-b border-line">

@@ -3,6 +3,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Sheet } from '../../ui/Sheet';
+import { TableHead } from '../../ui/TableHead';
 
 /** How a step's limits came about: which wires, contacts and temperature. */
 export function Reason({
@@ -29,15 +30,7 @@ export function Reason({
           <p className="mb-4 text-lg">{reason.data.sentence}</p>
           {reason.data.parts.length > 0 && (
             <table className="w-full text-left">
-              <thead className="text-soft">
-                <tr className="border-b-2 border-edge">
-                  {['Wire', 'Way', 'Section', 'Length', 'Alone', 'Current', 'Adds'].map((h) => (
-                    <th key={h} scope="col" className="pr-3">
-                      {h}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
+              <TableHead names={['Wire', 'Way', 'Section', 'Length', 'Alone', 'Current', 'Adds']} />
               <tbody>
                 {reason.data.parts.map((p) => (
                   <tr key={p.wire} className="border-b border-line">

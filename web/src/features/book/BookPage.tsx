@@ -5,6 +5,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { Button, Input } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { ShopFrame } from '../../ui/ShopFrame';
+import { TableHead } from '../../ui/TableHead';
 import { Trust } from './Trust';
 import { sources } from './words';
 
@@ -116,15 +117,7 @@ function Hits({ q }: { q: string }) {
       </p>
       {hits.data.length > 0 && (
         <table className="w-full border-2 border-edge bg-card text-left">
-          <thead className="text-soft">
-            <tr className="border-b-2 border-edge">
-              {['Function', 'Sheet', 'Cavity', 'Kind', 'Trust'].map((h) => (
-                <th key={h} scope="col" className="px-3 py-1">
-                  {h}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <TableHead names={['Function', 'Sheet', 'Cavity', 'Kind', 'Trust']} cell="px-3 py-1" />
           <tbody>
             {hits.data.map((h) => (
               <tr key={`${h.sheetId}${h.line.connector}${h.line.cavity}`} className="border-b border-line">

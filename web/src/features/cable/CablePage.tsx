@@ -5,6 +5,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { Scroll } from '../../ui/Scroll';
 import { Tick } from '../../ui/Tick';
+import { TableHead } from '../../ui/TableHead';
 import { useJob } from '../jobs/JobShell';
 import { LoomNav } from '../loom/LoomNav';
 
@@ -70,26 +71,20 @@ function Cable({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
             </div>
             <div className="overflow-x-auto">
               <table className="w-full text-left text-[0.95rem]">
-                <thead className="text-soft">
-                  <tr className="border-b-2 border-edge">
-                    {[
-                      'Wire',
-                      'Circuit',
-                      'Section',
-                      'Carries',
-                      'May carry',
-                      'Among',
-                      'Key at',
-                      'Loses',
-                      'Of supply',
-                      'Gets',
-                    ].map((h) => (
-                      <th key={h} scope="col" className="pr-3">
-                        {h}
-                      </th>
-                    ))}
-                  </tr>
-                </thead>
+                <TableHead
+                  names={[
+                    'Wire',
+                    'Circuit',
+                    'Section',
+                    'Carries',
+                    'May carry',
+                    'Among',
+                    'Key at',
+                    'Loses',
+                    'Of supply',
+                    'Gets',
+                  ]}
+                />
                 <tbody>
                   {wires.map((w) => (
                     <tr key={w.wire} className={`border-b border-line ${w.flagged ? 'bg-well font-bold' : ''}`}>

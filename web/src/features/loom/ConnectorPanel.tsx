@@ -3,6 +3,7 @@ import { useSearchParams } from 'react-router';
 import type { Schemas } from '../../api/client';
 import { Face, sideWords, type Side } from '../../ui/Face';
 import { WireMark } from '../../ui/WireMark';
+import { TableHead } from '../../ui/TableHead';
 
 /** One connector: both faces, where it sits, what it plugs into, and every pin. */
 export function ConnectorPanel({ connector, ringed }: { connector: Schemas['ConnectorView']; ringed: string | null }) {
@@ -51,15 +52,11 @@ export function ConnectorPanel({ connector, ringed }: { connector: Schemas['Conn
       </div>
       <div className="max-h-[32rem] min-w-0 overflow-auto">
         <table className="w-full text-left text-[0.95rem]">
-          <thead className="sticky top-0 bg-card text-soft">
-            <tr className="border-b-2 border-edge">
-              {['Cavity', 'Wire', 'Section', 'Goes to', 'Function', 'Should read'].map((h) => (
-                <th key={h} scope="col" className="py-1 pr-3">
-                  {h}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <TableHead
+            names={['Cavity', 'Wire', 'Section', 'Goes to', 'Function', 'Should read']}
+            cell="py-1 pr-3"
+            over="bg-card"
+          />
           <tbody>
             {connector.pins
               .filter((p) => p.wires.length > 0)

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { api, given } from '../../api/client';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
+import { TableHead } from '../../ui/TableHead';
 import { Points, filled } from './Points';
 
 const asPoints = (rows: readonly [string, string][]) => filled(rows).map(([units, ohms]) => ({ units, ohms }));
@@ -43,15 +44,7 @@ export function GaugeTool() {
             <p className="text-xl">{match.data.sentence}</p>
           </Notice>
           <table className="text-right font-mono">
-            <thead className="text-soft">
-              <tr className="border-b-2 border-edge">
-                {['So it is', 'Sender', 'Gauge shows', 'Off by'].map((h) => (
-                  <th key={h} scope="col" className="pl-6">
-                    {h}
-                  </th>
-                ))}
-              </tr>
-            </thead>
+            <TableHead names={['So it is', 'Sender', 'Gauge shows', 'Off by']} cell="pl-6" />
             <tbody>
               {match.data.readings.map((r) => (
                 <tr key={r.true} className="border-b border-line">

@@ -4,6 +4,7 @@ import { Input } from '../../ui/Controls';
 import { Level } from '../../ui/Level';
 import { Scroll } from '../../ui/Scroll';
 import { WireMark } from '../../ui/WireMark';
+import { TableHead } from '../../ui/TableHead';
 
 /** What each wire shows and carries, the largest current first. */
 export function Currents({
@@ -35,15 +36,7 @@ export function Currents({
       </div>
       <Scroll label="All wires" className="max-h-96">
         <table className="w-full text-left text-[0.95rem]">
-          <thead className="sticky top-0 bg-paper text-soft">
-            <tr className="border-b-2 border-edge">
-              {['Wire', 'Shows', 'Carries', 'Loses', 'Way', 'Colour', 'Circuit'].map((h) => (
-                <th key={h} scope="col" className="pr-3">
-                  {h}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <TableHead names={['Wire', 'Shows', 'Carries', 'Loses', 'Way', 'Colour', 'Circuit']} over="bg-paper" />
           <tbody>
             {shown.map(({ wire, state }) => (
               <tr key={wire.id} className="border-b border-line">

@@ -4,6 +4,7 @@ import { Navigate } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
+import { TableHead } from '../../ui/TableHead';
 import { useJob } from '../jobs/JobShell';
 import { LoomNav } from '../loom/LoomNav';
 
@@ -51,17 +52,10 @@ function OneEnd({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
           <>
             <div className="overflow-x-auto">
               <table className="w-full text-left text-[0.95rem]">
-                <thead className="text-soft">
-                  <tr className="border-b-2 border-edge">
-                    {['Red', 'Black', 'Must read', 'Probes exchanged', 'Through', 'Proves wires', 'Surely notices'].map(
-                      (h) => (
-                        <th key={h} scope="col" className="pr-4">
-                          {h}
-                        </th>
-                      ),
-                    )}
-                  </tr>
-                </thead>
+                <TableHead
+                  names={['Red', 'Black', 'Must read', 'Probes exchanged', 'Through', 'Proves wires', 'Surely notices']}
+                  cell="pr-4"
+                />
                 <tbody>
                   {test.data.readings.map((r) => (
                     <tr

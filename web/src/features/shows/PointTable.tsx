@@ -1,6 +1,7 @@
 import type { Schemas } from '../../api/client';
 import { Level } from '../../ui/Level';
 import { WireMark } from '../../ui/WireMark';
+import { TableHead } from '../../ui/TableHead';
 
 /** Cavities of one connector, each with what it shows. */
 export function PointTable({
@@ -16,15 +17,7 @@ export function PointTable({
 }) {
   return (
     <table className="w-full text-left text-[0.95rem]">
-      <thead className="text-soft">
-        <tr className="border-b-2 border-edge">
-          {['Cavity', 'Shows', 'Wire', 'Function', 'Goes to'].map((h) => (
-            <th key={h} scope="col" className="pr-3">
-              {h}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <TableHead names={['Cavity', 'Shows', 'Wire', 'Function', 'Goes to']} />
       <tbody>
         {connector.pins
           .filter((p) => p.wires.length > 0)
