@@ -36,7 +36,7 @@ export function Currents({
       </div>
       <Scroll label="All wires" className="max-h-96">
         <table className="w-full text-left text-[0.95rem]">
-          <TableHead names={['Wire', 'Shows', 'Carries', 'Loses', 'Way', 'Colour', 'Circuit']} over="bg-paper" />
+          <TableHead names={['Wire', 'Shows', 'Carries', 'Loses', 'Way', 'Colour']} over="bg-paper" />
           <tbody>
             {shown.map(({ wire, state }) => (
               <tr key={wire.id} className="border-b border-line">
@@ -46,15 +46,17 @@ export function Currents({
                 <td className="pr-3">{state && <Level shown={state.shown} />}</td>
                 <td className="pr-3 font-mono whitespace-nowrap">{state?.amps}</td>
                 <td className="pr-3 font-mono whitespace-nowrap">{state?.forward === null ? '' : state?.drop}</td>
-                <td className="pr-3 font-mono whitespace-nowrap">
-                  {state?.forward === false
-                    ? `${wire.to} → ${wire.from}`
-                    : `${wire.from} ${state?.forward ? '→' : '–'} ${wire.to}`}
-                </td>
                 <td className="pr-3">
+                  <span className="font-mono whitespace-nowrap">
+                    {state?.forward === false
+                      ? `${wire.to} → ${wire.from}`
+                      : `${wire.from} ${state?.forward ? '→' : '–'} ${wire.to}`}
+                  </span>
+                  <span className="block text-sm leading-tight text-soft">{wire.circuit}</span>
+                </td>
+                <td>
                   <WireMark colour={wire.colour} />
                 </td>
-                <td>{wire.circuit}</td>
               </tr>
             ))}
           </tbody>

@@ -63,7 +63,7 @@ function Shows({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
       {state.data && (
         <>
           <Odd state={state.data} />
-          <div className="grid grid-cols-1 gap-6 p-4 lg:grid-cols-[1fr_26rem]">
+          <div className="grid grid-cols-1 gap-6 p-4 lg:grid-cols-[1fr_24rem] xl:grid-cols-[1fr_26rem]">
             <div className="min-w-0 space-y-6">
               {connector ? (
                 <Here connector={connector} points={points} cavity={cavity} onPick={pick} />
