@@ -62,6 +62,18 @@ public sealed class FormatTests
         Documents.Sample(d => Same(d, Workbook.Write(LoomTableWriter.Tables(d)), "set.xlsx"), iter: 100);
 
     [Theory]
+    [InlineData("""{ "ref": "D", "pins": { "a": "b\n" } }""")]
+    [InlineData("""{ "ref": "D", "pins": { "\na": "b" } }""")]
+    [InlineData("""{ "ref": "D\n", "kind": " fuse " }""")]
+    [InlineData("""{ "ref": "D", "pins": { "a b": "c" } }""")]
+    public void Blanks_and_line_ends_at_the_edge_of_a_value_survive(string device)
+    {
+        var document = new JsonObject { ["format"] = "wise-loom/loom", ["version"] = 1, ["loom"] = new JsonObject(), ["devices"] = new JsonArray(JsonNode.Parse(device)) };
+        Same(document, LoomTableWriter.CsvSet(LoomTableWriter.Tables(document)), "set.zip");
+        Same(document, Workbook.Write(LoomTableWriter.Tables(document)), "set.xlsx");
+    }
+
+    [Theory]
     [InlineData("frost-fan.json")]
     [InlineData("work-launch.json")]
     public void The_demo_looms_survive_both(string name)

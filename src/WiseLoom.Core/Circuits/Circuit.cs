@@ -53,7 +53,13 @@ internal sealed class Circuit
 
         var places = new Dictionary<(int, int), Place>();
         placeOfBranch = [.. Branches.Select((b, i) => b.Fixed ? null : PlaceOf(places, b.From, b.To, i))];
+        JunctionsInside = new bool[Elimination.Count];
         JunctionReach = Reach(Junctions.SelectMany(j => new[] { j.From, j.To }));
+        foreach (var place in JunctionReach)
+        {
+            JunctionsInside[place] = true;
+        }
+
         placeOfJunction = [.. Junctions.Select((j, i) => PlaceOf(places, j.From, j.To, ~i))];
     }
 
@@ -70,6 +76,9 @@ internal sealed class Circuit
 
     /// <summary>Places in the order that the diodes reach.</summary>
     internal int[] JunctionReach { get; }
+
+    /// <summary>By place in the order: whether the diodes reach it.</summary>
+    internal bool[] JunctionsInside { get; }
 
     /// <summary>The unknown that a node belongs to; −1 for the reference's.</summary>
     internal int UnknownOf(int node) => unknown[node];

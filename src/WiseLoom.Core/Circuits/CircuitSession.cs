@@ -14,7 +14,8 @@ internal sealed class CircuitSession
     private readonly double[] emf;
     private readonly double[] junctionVolts;
     private readonly (double Siemens, double Amps)[] lines;
-    private readonly double[] solved;
+    private readonly double[] work;
+    private readonly bool[] inside;
     private double[] offset;
     private double[] sourced;
     private double reference;
@@ -28,7 +29,8 @@ internal sealed class CircuitSession
         dirty = [.. Enumerable.Repeat(true, circuit.Elimination.Count)];
         (siemens, emf) = (new double[circuit.Branches.Length], new double[circuit.Branches.Length]);
         (junctionVolts, lines) = (new double[circuit.Junctions.Length], new (double, double)[circuit.Junctions.Length]);
-        (solved, sourced, offset) = (new double[circuit.Elimination.Count], new double[circuit.Elimination.Count], new double[circuit.Names.Length]);
+        (work, inside) = (new double[circuit.Elimination.Count], new bool[circuit.Elimination.Count]);
+        (sourced, offset) = (new double[circuit.Elimination.Count], new double[circuit.Names.Length]);
         for (var u = 0; u < circuit.Elimination.Count; u++)
         {
             factor.BaseLeak[circuit.Elimination.PositionOf(u)] = Circuit.Leak * circuit.NodesOf(u);
@@ -40,7 +42,21 @@ internal sealed class CircuitSession
         (circuit, factor, dirty) = (of.circuit, of.factor.Copy(), (bool[])of.dirty.Clone());
         (siemens, emf) = ((double[])of.siemens.Clone(), (double[])of.emf.Clone());
         (junctionVolts, lines) = ((double[])of.junctionVolts.Clone(), ((double, double)[])of.lines.Clone());
-        (solved, sourced, offset) = (new double[of.solved.Length], (double[])of.sourced.Clone(), (double[])of.offset.Clone());
+        (work, inside) = (new double[of.work.Length], new bool[of.inside.Length]);
+        (sourced, offset) = (of.sourced, of.offset);
+        (reference, conflict, sourcesChanged) = (of.reference, of.conflict, of.sourcesChanged);
+    }
+
+    /// <summary>Takes over the values of another session of the same circuit.</summary>
+    internal void TakeOver(CircuitSession of)
+    {
+        factor.TakeOver(of.factor);
+        of.dirty.CopyTo(dirty, 0);
+        of.siemens.CopyTo(siemens, 0);
+        of.emf.CopyTo(emf, 0);
+        of.junctionVolts.CopyTo(junctionVolts, 0);
+        of.lines.CopyTo(lines, 0);
+        (sourced, offset) = (of.sourced, of.offset);
         (reference, conflict, sourcesChanged) = (of.reference, of.conflict, of.sourcesChanged);
     }
 
@@ -102,13 +118,6 @@ internal sealed class CircuitSession
 
         // Only what diodes and probe reach changes from round to round; the rest is carried there once.
         var reach = ReachWith(probe);
-        var inside = new bool[solved.Length];
-        foreach (var p in reach)
-        {
-            inside[p] = true;
-        }
-
-        var work = new double[solved.Length];
         circuit.Elimination.Outer(factor, sourced, inside, work);
         double[] inflow = [.. reach.Select(p => work[p])];
         var (settled, far) = (false, double.NaN);
@@ -125,17 +134,17 @@ internal sealed class CircuitSession
                 work[reach[i]] = inflow[i];
             }
 
-            FeedChanging(work, probe, far, volts);
+            FeedChanging(probe, far, volts);
             circuit.Elimination.Inner(factor, reach, work);
-            settled = StepJunctions(volts, work);
+            settled = StepJunctions(volts);
             if (probe is not null)
             {
-                volts[probe.Node] = VoltsAt(probe.Node, work);
+                volts[probe.Node] = VoltsAt(probe.Node);
             }
 
             if (probe?.To is { } to)
             {
-                volts[to] = VoltsAt(to, work);
+                volts[to] = VoltsAt(to);
                 settled &= Math.Abs(volts[to] - far) < 1e-9;
                 far = volts[to];
             }
@@ -144,7 +153,7 @@ internal sealed class CircuitSession
         circuit.Elimination.Rest(factor, inside, work);
         for (var node = 0; node < volts.Length; node++)
         {
-            volts[node] = VoltsAt(node, work);
+            volts[node] = VoltsAt(node);
         }
 
         var (amps, junctionAmps) = currents ? Correct(volts, probe) : ([], []);
@@ -156,7 +165,7 @@ internal sealed class CircuitSession
     internal double[] Column(int from, int to)
     {
         circuit.Elimination.Refresh(factor, dirty);
-        var column = new double[solved.Length];
+        var column = new double[work.Length];
         FeedAt(column, from, 1);
         FeedAt(column, to, -1);
         circuit.Elimination.Inner(factor, circuit.Elimination.All, column);
@@ -216,7 +225,7 @@ internal sealed class CircuitSession
         }
 
         (offset, reference) = (found, -found[circuit.Reference]);
-        sourced = new double[solved.Length];
+        sourced = new double[work.Length];
         for (var node = 0; node < offset.Length; node++)
         {
             Feed(sourced, node, -Circuit.Leak * offset[node]);
@@ -248,14 +257,17 @@ internal sealed class CircuitSession
         }
     }
 
+    /// <summary>Places that diodes and probe reach, in order; <see cref="inside"/> says the same by place.</summary>
     private int[] ReachWith(Probe? probe)
     {
-        int[] nodes = probe is null ? [] : [.. new[] { circuit.UnknownOf(probe.Node), probe.To is { } to ? circuit.UnknownOf(to) : -1 }.Where(u => u >= 0)];
-        return nodes.Length == 0 ? circuit.JunctionReach : [.. circuit.Elimination.Reach(nodes).Union(circuit.JunctionReach).Order()];
+        circuit.JunctionsInside.CopyTo(inside, 0);
+        return probe is null
+            ? circuit.JunctionReach
+            : circuit.Elimination.Widen(circuit.JunctionReach, inside, circuit.PlaceOf(probe.Node), probe.To is { } to ? circuit.PlaceOf(to) : -1);
     }
 
     /// <summary>Amperes of diodes and probe, by place in the order.</summary>
-    private void FeedChanging(double[] work, Probe? probe, double far, double[] volts)
+    private void FeedChanging(Probe? probe, double far, double[] volts)
     {
         for (var j = 0; j < lines.Length; j++)
         {
@@ -306,19 +318,19 @@ internal sealed class CircuitSession
         }
     }
 
-    private double VoltsAt(int node, double[] work)
+    private double VoltsAt(int node)
     {
         var place = circuit.PlaceOf(node);
         return (place < 0 ? reference : work[place]) + offset[node];
     }
 
-    private bool StepJunctions(double[] volts, double[] work)
+    private bool StepJunctions(double[] volts)
     {
         var settled = true;
         for (var j = 0; j < lines.Length; j++)
         {
             var junction = circuit.Junctions[j];
-            (volts[junction.From], volts[junction.To]) = (VoltsAt(junction.From, work), VoltsAt(junction.To, work));
+            (volts[junction.From], volts[junction.To]) = (VoltsAt(junction.From), VoltsAt(junction.To));
             var across = volts[junction.From] - volts[junction.To];
             var amps = lines[j].Amps + (lines[j].Siemens * across);
             var wanted = junction.Inner(across, amps);
@@ -348,11 +360,11 @@ internal sealed class CircuitSession
             junctionAmps[j] = lines[j].Amps + (lines[j].Siemens * (volts[junction.From] - volts[junction.To]));
         }
 
-        var step = new double[solved.Length];
+        var step = new double[work.Length];
         for (var round = 0; round < 2; round++)
         {
             var outflow = Outflow(volts, amps, junctionAmps, probe);
-            var left = new double[solved.Length];
+            var left = new double[work.Length];
             for (var node = 0; node < outflow.Length; node++)
             {
                 Feed(left, node, -outflow[node]);

@@ -129,6 +129,44 @@ internal sealed class Elimination
         return [.. list];
     }
 
+    /// <summary>A reach with what two more places reach.</summary>
+    /// <param name="reach">In order.</param>
+    /// <param name="inside">By place: whether it is in the reach; kept up.</param>
+    /// <param name="a">A place; −1 for none.</param>
+    /// <param name="b">Another; −1 for none.</param>
+    internal int[] Widen(int[] reach, bool[] inside, int a, int b)
+    {
+        var more = new List<int>();
+        for (var (p, q) = (a, b); p >= 0 || q >= 0;)
+        {
+            var next = p < 0 || (q >= 0 && q < p) ? q : p;
+            if (!inside[next])
+            {
+                inside[next] = true;
+                more.Add(next);
+            }
+
+            (p, q) = (p == next ? Above(p) : p, q == next ? Above(q) : q);
+        }
+
+        if (more.Count == 0)
+        {
+            return reach;
+        }
+
+        var both = new int[reach.Length + more.Count];
+        for (var (i, j, k) = (0, 0, 0); k < both.Length; k++)
+        {
+            both[k] = j >= more.Count || (i < reach.Length && reach[i] < more[j]) ? reach[i++] : more[j++];
+        }
+
+        return both;
+    }
+
+    /// <summary>The first later neighbour of a place; −1 for none. The later neighbours of a node are neighbours of each other once it
+    /// is gone, so all that a node reaches lies on one way: to its first later neighbour, on to that one's first, and so on.</summary>
+    private int Above(int place) => start[place] < start[place + 1] ? other[start[place]] : -1;
+
     /// <summary>Forms the factor anew where something changed.</summary>
     /// <param name="factor">Its base values may have changed since the last time.</param>
     /// <param name="dirty">By place in the order: whether a base value of that node changed; cleared on the way.</param>
@@ -242,8 +280,6 @@ internal sealed class Elimination
     /// <param name="b">Another; −1 for none.</param>
     /// <param name="wanted">Places in order, closed under later neighbours.</param>
     /// <param name="work">By place; amperes before, volts at the wanted places afterwards.</param>
-    /// <remarks>The later neighbours of a node are neighbours of each other once it is gone, so all that a node reaches lies on one
-    /// way: to its first later neighbour, on to that one's first, and so on.</remarks>
     [MethodImpl(MethodImplOptions.AggressiveOptimization)]
     internal void Inner(Factor factor, int a, int b, int[] wanted, double[] work)
     {
@@ -256,8 +292,7 @@ internal sealed class Elimination
                 work[other[k]] += factor.Weight[k] * work[p];
             }
 
-            var next = from < to ? other[from] : -1;
-            (a, b) = (a == p ? next : a, b == p ? next : b);
+            (a, b) = (a == p ? Above(p) : a, b == p ? Above(p) : b);
         }
 
         for (var i = wanted.Length - 1; i >= 0; i--)
@@ -459,4 +494,16 @@ internal sealed class Factor
     internal double[] Weight { get; }
 
     internal Factor Copy() => new(this);
+
+    /// <summary>Takes over the values of another one of the same network.</summary>
+    internal void TakeOver(Factor of)
+    {
+        of.BaseBetween.CopyTo(BaseBetween, 0);
+        of.Between.CopyTo(Between, 0);
+        of.Weight.CopyTo(Weight, 0);
+        of.BaseLeak.CopyTo(BaseLeak, 0);
+        of.Leak.CopyTo(Leak, 0);
+        of.Sum.CopyTo(Sum, 0);
+        (HeldAt, HeldSiemens) = (of.HeldAt, of.HeldSiemens);
+    }
 }

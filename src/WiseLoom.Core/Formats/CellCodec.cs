@@ -27,8 +27,11 @@ internal abstract partial class CellCodec
     /// <summary>What the cell should hold, in words, for a person whose cell does not read.</summary>
     internal abstract string Wanted { get; }
 
-    /// <summary>The value of a cell; null when the text is not of this kind.</summary>
-    internal abstract JsonNode? Read(string cell);
+    /// <summary>The value of a cell; null when the text is not of this kind. Blanks around it say something in a text only.</summary>
+    internal JsonNode? Read(string cell) => Parse(this == Text ? cell : cell.Trim());
+
+    /// <summary>The value of a cell without blanks around it.</summary>
+    protected abstract JsonNode? Parse(string cell);
 
     /// <summary>The text of a value; null when it is not of this kind.</summary>
     protected abstract string? Say(JsonNode value);
@@ -47,7 +50,7 @@ internal abstract partial class CellCodec
     {
         internal override string Wanted => "a text";
 
-        internal override JsonNode? Read(string cell) => JsonValue.Create(cell);
+        protected override JsonNode? Parse(string cell) => JsonValue.Create(cell);
 
         protected override string? Say(JsonNode value) => value.GetValueKind() == JsonValueKind.String ? value.GetValue<string>() : null;
     }
@@ -57,8 +60,8 @@ internal abstract partial class CellCodec
         internal override string Wanted => "a number, such as 1450 or 0.5";
 
         /// <remarks>A decimal comma is taken as a point when nothing else can be meant.</remarks>
-        internal override JsonNode? Read(string cell) =>
-            NumberOf(cell.Trim()) ?? (cell.Count(c => c == ',') == 1 && !cell.Contains('.', StringComparison.Ordinal) ? NumberOf(cell.Trim().Replace(',', '.')) : null);
+        protected override JsonNode? Parse(string cell) =>
+            NumberOf(cell) ?? (cell.Count(c => c == ',') == 1 && !cell.Contains('.', StringComparison.Ordinal) ? NumberOf(cell.Replace(',', '.')) : null);
 
         protected override string? Say(JsonNode value) => value.GetValueKind() == JsonValueKind.Number ? value.ToJsonString() : null;
     }
@@ -67,7 +70,7 @@ internal abstract partial class CellCodec
     {
         internal override string Wanted => "yes or no";
 
-        internal override JsonNode? Read(string cell) => cell.Trim().ToLowerInvariant() switch
+        protected override JsonNode? Parse(string cell) => cell.ToLowerInvariant() switch
         {
             "yes" or "true" or "y" => JsonValue.Create(true),
             "no" or "false" or "n" => JsonValue.Create(false),
@@ -81,7 +84,7 @@ internal abstract partial class CellCodec
     {
         internal override string Wanted => "names with blanks between them";
 
-        internal override JsonNode? Read(string cell) => new JsonArray([.. Parts(cell).Select(p => (JsonNode)JsonValue.Create(p))]);
+        protected override JsonNode? Parse(string cell) => new JsonArray([.. Parts(cell).Select(p => (JsonNode)JsonValue.Create(p))]);
 
         protected override string? Say(JsonNode value) => Texts(value) is { } names ? string.Join(' ', names) : null;
     }
@@ -92,7 +95,7 @@ internal abstract partial class CellCodec
 
         internal override string Wanted => "one number, or least, usual and greatest with blanks between them";
 
-        internal override JsonNode? Read(string cell)
+        protected override JsonNode? Parse(string cell)
         {
             var numbers = Parts(cell).Select(NumberOf).ToList();
             return numbers switch
@@ -112,7 +115,7 @@ internal abstract partial class CellCodec
     {
         internal override string Wanted => "rows with / between them, cavities with blanks between them, _ for a gap: 1 2 3 / 4 _ 5";
 
-        internal override JsonNode? Read(string cell) => new JsonArray([.. cell.Split(" / ").Select(row =>
+        protected override JsonNode? Parse(string cell) => new JsonArray([.. cell.Split(" / ").Select(row =>
             (JsonNode)new JsonArray([.. Parts(row).Select(c => c == "_" ? null : (JsonNode)JsonValue.Create(c))]))]);
 
         protected override string? Say(JsonNode value) => value is JsonArray rows && rows.All(r => r is JsonArray { Count: > 0 } row && row.All(c => c is null || c.GetValueKind() == JsonValueKind.String))
@@ -124,7 +127,7 @@ internal abstract partial class CellCodec
     {
         internal override string Wanted => "pins with their cavities: 1=INJ1:1 2=INJ1:2";
 
-        internal override JsonNode? Read(string cell)
+        protected override JsonNode? Parse(string cell)
         {
             var pins = new JsonObject();
             foreach (var part in Parts(cell))

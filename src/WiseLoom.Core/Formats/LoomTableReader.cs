@@ -143,7 +143,7 @@ internal sealed class LoomTableReader(List<Problem> problems)
             else if (column is not null)
             {
                 // What does not read stays as it was typed, so that the loom's own check names it.
-                item[column.Field] = column.Codec.Read(column.Codec == CellCodec.Text ? cell : cell.Trim()) ?? JsonValue.Create(cell);
+                item[column.Field] = column.Codec.Read(cell) ?? JsonValue.Create(cell);
             }
             else if (LoomColumns.Plain(head) != LoomColumns.More)
             {

@@ -56,8 +56,16 @@ internal sealed class BentDiodes(Circuit circuit, CircuitSession session, double
                 return null;
             }
 
-            int[] more = [.. Enumerable.Range(0, columns.Length).Where(j => !bent.Contains(j) && Leaves(j, Moved(effect, column, j)))];
-            if (more.Length == 0)
+            var more = new List<int>();
+            for (var j = 0; j < columns.Length; j++)
+            {
+                if (Leaves(j, Moved(effect, column, j)) && !bent.Contains(j))
+                {
+                    more.Add(j);
+                }
+            }
+
+            if (more.Count == 0)
             {
                 return effect;
             }

@@ -31,6 +31,7 @@ internal sealed class ProbeAnswers
     private readonly BentDiodes diodes;
     private readonly double quiet;
     private readonly double[] column;
+    private CircuitSession? again;
 
     internal ProbeAnswers(LoomCircuit loom, StateSolver solver, Situation situation, AgreedState state)
     {
@@ -75,13 +76,7 @@ internal sealed class ProbeAnswers
             }
         }
 
-        // The first point's state is a copy of its own; the others of the net go on in it.
-        AgreedState? from = null;
-        return net.Select(x =>
-        {
-            (var volts, var flickers, from) = Again(x.Node, ohms, toSupply, from);
-            return (volts, flickers);
-        });
+        return Again(net, ohms, toSupply);
     }
 
     /// <summary>The probe as it is seen from the state without it.</summary>
@@ -126,17 +121,27 @@ internal sealed class ProbeAnswers
 
     private double At(double[] byPlace, int node) => loom.Circuit.PlaceOf(node) is >= 0 and var place ? byPlace[place] : 0;
 
-    /// <summary>Volts across the probe with everything solved again around it.</summary>
-    /// <param name="from">The state with the probe at another point of the net; null for the first.</param>
-    private (double Volts, bool Flickers, AgreedState? From) Again(int node, double ohms, bool toSupply, AgreedState? from)
+    /// <summary>Volts across the probe at each point of a net with everything solved again around it; each goes on where the one before ended.</summary>
+    private IEnumerable<(double Volts, bool Flickers)> Again(IReadOnlyList<(ProbePoint Point, int Node)> net, double ohms, bool toSupply)
     {
-        var probe = new Probe(node, 1 / ohms, toSupply ? loom.Supply : null);
-        var again = from is { Stays: true }
-            ? solver.Continue(situation, from, probe)
-            : solver.Solve(situation, state.States, state.Session, probe, currents: false, beginStates: state.States);
-        return again.Solution.Holds
-            ? ((toSupply ? again.Solution.Volts[loom.Supply] - again.Solution.Volts[node] : again.Solution.Volts[node]), !again.Stays, again)
-            : (0, true, null);
+        AgreedState? at = null;
+        foreach (var (_, node) in net)
+        {
+            at ??= Afresh();
+            var found = solver.Continue(situation, at, new Probe(node, 1 / ohms, toSupply ? loom.Supply : null));
+            // One that chatters or has no state leaves the session in the middle of something.
+            at = found.Stays && found.Solution.Holds ? found : null;
+            yield return !found.Solution.Holds ? (0, true)
+                : (toSupply ? found.Solution.Volts[loom.Supply] - found.Solution.Volts[node] : found.Solution.Volts[node], !found.Stays);
+        }
+    }
+
+    /// <summary>The state without a probe, in a session that may be changed.</summary>
+    private AgreedState Afresh()
+    {
+        again ??= state.Session.Copy();
+        again.TakeOver(state.Session);
+        return state with { Session = again };
     }
 
     /// <summary>Unknowns from which something leads to 0 V.</summary>
