@@ -19,12 +19,13 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench)
     /// <summary>Serves until cancelled.</summary>
     /// <param name="port">0 for any free port.</param>
     /// <param name="listening">Called once with the port in use.</param>
+    /// <exception cref="OperationCanceledException">Always, in the end.</exception>
     public async Task ServeAsync(int port, Action<int> listening, CancellationToken cancel)
     {
         using var listener = new TcpListener(IPAddress.Loopback, port);
         listener.Start();
         listening(((IPEndPoint)listener.LocalEndpoint).Port);
-        while (!cancel.IsCancellationRequested)
+        while (true)
         {
             var client = await listener.AcceptTcpClientAsync(cancel).ConfigureAwait(false);
             _ = TalkAsync(client, cancel);
