@@ -30,7 +30,7 @@ builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(database);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
     .AddSingleton<FaultStore>().AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
-    .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>();
+    .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<BenchLibrary>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftDesk>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterLine>();
@@ -72,6 +72,7 @@ api.MapStates();
 api.MapSensors();
 api.MapRevisions();
 api.MapLibrary();
+api.MapLimits();
 api.MapSheets();
 api.MapLoose();
 api.MapCompare();

@@ -14,6 +14,6 @@ public sealed class StartTests(Shop shop)
         await using var connection = new NpgsqlConnection(fresh);
         await connection.OpenAsync(TestContext.Current.CancellationToken);
         await using var count = new NpgsqlCommand("select count(*) from schemaversions", connection);
-        ((long)(await count.ExecuteScalarAsync(TestContext.Current.CancellationToken))!).ShouldBe(6);
+        ((long)(await count.ExecuteScalarAsync(TestContext.Current.CancellationToken))!).ShouldBe(7);
     }
 }

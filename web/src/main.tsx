@@ -60,6 +60,7 @@ const pages: RouteObject[] = [
   later('/merges', async () => (await import('./features/merge/MergesPage')).MergesPage),
   later('/merges/:id', async () => (await import('./features/merge/MergePage')).MergePage),
   later('/library', async () => (await import('./features/library/LibraryPage')).LibraryPage),
+  later('/limits', async () => (await import('./features/library/LimitsPage')).LimitsPage),
   {
     path: '*',
     element: (

@@ -27,7 +27,7 @@ public sealed class FirstCause
     {
         this.loom = loom;
         this.plan = plan;
-        drawn = WireGraph.Of(loom, plan.AmbientC);
+        drawn = WireGraph.Of(loom, plan.AmbientC, plan.Copper);
         steps = plan.Steps.ToDictionary(s => s.Number);
     }
 

@@ -11,20 +11,8 @@ public static class Copper
     /// <summary>Relative rise of resistance per kelvin around 20 °C. Source: IEC 60028.</summary>
     public const double PerKelvin = 0.00393;
 
-    /// <summary>The ambient temperature is trusted to this many kelvin either way.</summary>
-    public const double AmbientToleranceK = 3;
-
-    /// <summary>The copper may be this much better than nominal.</summary>
-    public const double LeastOfNominal = 0.96;
-
     /// <summary>The most that a size outside the table may be above nominal.</summary>
     public const double MostOfNominal = 1.08;
-
-    /// <summary>A length is trusted to this fraction, or to <see cref="LengthToleranceMm"/> where that is more.</summary>
-    public const double LengthTolerance = 0.02;
-
-    /// <summary>Least tolerance of a length, millimetres.</summary>
-    public const double LengthToleranceMm = 20;
 
     /// <summary>Greatest conductor resistance at 20 °C by section, mΩ/m. Source: ISO 6722-1, table of conductor resistances.</summary>
     private static readonly (double Mm2, double MilliohmPerMetre)[] Table =
@@ -35,27 +23,30 @@ public static class Copper
     ];
 
     /// <summary>Resistance per metre at 20 °C.</summary>
-    /// <returns>Milliohms per metre: 0.96 × nominal, nominal, and the table's greatest value (1.08 × nominal for a size outside it).</returns>
-    public static OhmRange MilliohmPerMetre(Section section)
+    /// <param name="tolerance">The shop's; null for the usual.</param>
+    /// <returns>Milliohms per metre: the shop's least (0.96 × nominal), nominal, and the table's greatest value (1.08 × nominal for a size outside it).</returns>
+    public static OhmRange MilliohmPerMetre(Section section, CopperTolerance? tolerance = null)
     {
         var nominal = MilliohmMm2PerMetre / section.Mm2;
         var listed = section.Awg is null
             ? Array.Find(Table, row => Math.Abs(row.Mm2 - section.Mm2) < 1e-9).MilliohmPerMetre
             : 0;
-        return new(LeastOfNominal * nominal, nominal, listed > 0 ? listed : MostOfNominal * nominal);
+        return new((tolerance ?? CopperTolerance.Usual).LeastOfNominal * nominal, nominal, listed > 0 ? listed : MostOfNominal * nominal);
     }
 
     /// <summary>Resistance of one wire without its ends.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
+    /// <param name="tolerance">The shop's; null for the usual.</param>
     /// <returns>Ohms; every limit 0 or more. Length and temperature tolerances are in the limits, not in the nominal value.</returns>
-    public static OhmRange Wire(Section section, double lengthMm, double ambientC)
+    public static OhmRange Wire(Section section, double lengthMm, double ambientC, CopperTolerance? tolerance = null)
     {
-        var perMetre = MilliohmPerMetre(section);
-        var tolerance = Math.Max(LengthTolerance * lengthMm, LengthToleranceMm);
+        var trusted = tolerance ?? CopperTolerance.Usual;
+        var perMetre = MilliohmPerMetre(section, trusted);
+        var off = Math.Max(trusted.LengthShare * lengthMm, trusted.LengthMm);
         return new(
-            perMetre.Min * Metres(lengthMm - tolerance) * Warm(ambientC - AmbientToleranceK) / 1000,
+            perMetre.Min * Metres(lengthMm - off) * Warm(ambientC - trusted.AmbientK) / 1000,
             perMetre.Nominal * Metres(lengthMm) * Warm(ambientC) / 1000,
-            perMetre.Max * Metres(lengthMm + tolerance) * Warm(ambientC + AmbientToleranceK) / 1000);
+            perMetre.Max * Metres(lengthMm + off) * Warm(ambientC + trusted.AmbientK) / 1000);
     }
 
     private static double Metres(double mm) => Math.Max(0, mm) / 1000;

@@ -22,8 +22,9 @@ public sealed class ExpectationTable
 
     /// <summary>Computes the table; each net is solved on its own, when it is first asked for.</summary>
     /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
-    public static ExpectationTable For(Loom loom, double? ambientC = null) =>
-        new(WireGraph.Of(loom, ambientC ?? loom.AmbientC), ambientC ?? loom.AmbientC);
+    /// <param name="tolerance">The shop's; null for the usual.</param>
+    public static ExpectationTable For(Loom loom, double? ambientC = null, CopperTolerance? tolerance = null) =>
+        new(WireGraph.Of(loom, ambientC ?? loom.AmbientC, tolerance), ambientC ?? loom.AmbientC);
 
     /// <summary>What a pair must read: its limits when metal joins it, null when it must be apart.</summary>
     public OhmRange? Between(ProbePoint a, ProbePoint b) =>

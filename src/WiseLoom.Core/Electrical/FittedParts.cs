@@ -27,10 +27,10 @@ internal static class FittedParts
     /// <summary>All parts of all devices. Left out: controllers (one measures from their plugs), batteries (disconnected), keys (off), and what <paramref name="without"/> names.</summary>
     /// <param name="ambientC">Temperature of sensors, degrees Celsius.</param>
     /// <param name="conditions">Conditions that hold, such as "no oil pressure" of an engine at rest.</param>
-    internal static IEnumerable<FittedPart> Of(Loom loom, double ambientC, IReadOnlySet<string> conditions, IReadOnlySet<string> without, WiperSetting wiper) =>
-        loom.Devices.Where(d => !without.Contains(d.Ref)).SelectMany(d => Of(loom, d, ambientC, conditions, wiper));
+    internal static IEnumerable<FittedPart> Of(Loom loom, double ambientC, IReadOnlySet<string> conditions, IReadOnlySet<string> without, WiperSetting wiper, double ambientK) =>
+        loom.Devices.Where(d => !without.Contains(d.Ref)).SelectMany(d => Of(loom, d, ambientC, conditions, wiper, ambientK));
 
-    private static IEnumerable<FittedPart> Of(Loom loom, Device device, double ambientC, IReadOnlySet<string> conditions, WiperSetting wiper)
+    private static IEnumerable<FittedPart> Of(Loom loom, Device device, double ambientC, IReadOnlySet<string> conditions, WiperSetting wiper, double ambientK)
     {
         // A pin in a cavity without a wire leads nowhere that a probe could touch.
         string Pin(string role) => device.Joint(role) is { } joint && (!ProbePoint.TryParse(joint, out var point) || loom.WiresAt(point).Any()) ? joint : $"{device.Ref}#{role}";
@@ -44,7 +44,7 @@ internal static class FittedParts
                 break;
             case NtcModel ntc when ntc.Fit.OhmsAt(ambientC) is var ohms && !double.IsNaN(ohms):
                 // The sensor stands somewhere in the same air as the copper: warmer is less, colder is more.
-                var (warm, cold) = (ntc.Fit.OhmsAt(ambientC + Copper.AmbientToleranceK), ntc.Fit.OhmsAt(ambientC - Copper.AmbientToleranceK));
+                var (warm, cold) = (ntc.Fit.OhmsAt(ambientC + ambientK), ntc.Fit.OhmsAt(ambientC - ambientK));
                 yield return Plain(new(double.IsNaN(warm) ? ohms : warm, ohms, double.IsNaN(cold) ? ohms : cold));
                 break;
             case PotModel pot:

@@ -39,10 +39,10 @@ public sealed class WireGraph
     /// <summary>The graph of a loom as it is drawn.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
     /// <remarks>A wire's resistance is its copper plus what each end adds: the family's contact, or the splice's leg.</remarks>
-    public static WireGraph Of(Loom loom, double ambientC) => Begin(loom, ambientC).Done();
+    public static WireGraph Of(Loom loom, double ambientC, CopperTolerance? tolerance = null) => Begin(loom, ambientC, tolerance).Done();
 
     /// <summary>The wires of a loom, ready for more to be added.</summary>
-    internal static Builder Begin(Loom loom, double ambientC)
+    internal static Builder Begin(Loom loom, double ambientC, CopperTolerance? tolerance)
     {
         var build = new Builder();
         foreach (var point in loom.ProbePoints())
@@ -52,17 +52,17 @@ public sealed class WireGraph
 
         foreach (var wire in loom.Wires)
         {
-            build.Edge(wire.From.Text, wire.To.Text, EndToEnd(loom, wire, ambientC), wire.Id);
+            build.Edge(wire.From.Text, wire.To.Text, EndToEnd(loom, wire, ambientC, tolerance), wire.Id);
         }
 
         return build;
     }
 
     /// <summary>A wire's resistance from end to end, contacts and splice legs included, ohms.</summary>
-    public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC)
+    public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC, CopperTolerance? tolerance = null)
     {
         OhmRange End(WireEnd end) => end.IsSplice ? loom.Splice(end.Text).Leg : loom.Connector(end.Point.Connector).Family.Contact;
-        return Copper.Wire(wire.Section, wire.LengthMm, ambientC) + End(wire.From) + End(wire.To);
+        return Copper.Wire(wire.Section, wire.LengthMm, ambientC, tolerance) + End(wire.From) + End(wire.To);
     }
 
     /// <summary>The net a probe point lies in; null for a cavity without a wire.</summary>

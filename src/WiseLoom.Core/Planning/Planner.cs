@@ -11,11 +11,12 @@ public static class Planner
     /// miss a poor joint in them.</summary>
     /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
     /// <param name="load">What load tests are made with; null when there is nothing at hand, which the plan then says.</param>
+    /// <param name="copper">The shop's tolerance; null for the usual.</param>
     /// <returns>For nets of n points, n − 1 continuity steps each. Drives, feeds and grounds come before the rest; the black
     /// probe stays on the net's point at the controller, else on its largest connector, while the red one walks outwards.</returns>
-    public static TestPlan Plan(Loom loom, Meter meter, Isolation isolation, double? ambientC = null, TouchCost? cost = null, LoadInHand? load = null)
+    public static TestPlan Plan(Loom loom, Meter meter, Isolation isolation, double? ambientC = null, TouchCost? cost = null, LoadInHand? load = null, CopperTolerance? copper = null)
     {
-        var table = ExpectationTable.For(loom, ambientC);
+        var table = ExpectationTable.For(loom, ambientC, copper);
         var survey = new Survey(loom, table);
         var touches = new List<Touch>();
         var nets = table.Nets.OrderBy(survey.Risk).ThenBy(n => survey.Rank(survey.Hub(n))).ToList();
@@ -33,7 +34,7 @@ public static class Planner
             touches.AddRange(missed.Select(t => t with { Kind = StepKind.Load, Load = LoadTest.Of(t.Expected!.Value, loom.SupplyVolts, load) }));
         }
 
-        return new(isolation, table.AmbientC, meter, Number(touches, meter, cost ?? new()), [.. Unproven(isolation, nets), .. Untested(missed, load)]);
+        return new(isolation, table.AmbientC, meter, Number(touches, meter, cost ?? new()), [.. Unproven(isolation, nets), .. Untested(missed, load)], copper);
     }
 
     /// <summary>What the meter surely notices in a pair; null for nothing, and for pairs that must be apart.</summary>

@@ -56,12 +56,14 @@ public sealed record PlanStep(
 /// <summary>Steps that prove a loom, with the limits they are judged by; a run keeps it as it was made.</summary>
 /// <param name="AmbientC">Temperature the limits hold for, degrees Celsius.</param>
 /// <param name="Unproven">What this plan leaves open, in words; empty when nothing.</param>
+/// <param name="Copper">The tolerance its limits come from; null for the usual.</param>
 public sealed record TestPlan(
     Isolation Isolation,
     double AmbientC,
     Meter Meter,
     ImmutableArray<PlanStep> Steps,
-    ImmutableArray<string> Unproven)
+    ImmutableArray<string> Unproven,
+    CopperTolerance? Copper = null)
 {
     /// <summary>What a step is measured with: the run's meter, or lamp and millivolts.</summary>
     public Meter MeterFor(PlanStep step)

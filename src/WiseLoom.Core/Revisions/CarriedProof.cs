@@ -34,7 +34,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         var (old, fresh) = (new Prints(before, state.Plan.AmbientC), new Prints(now, plan.AmbientC));
         var touched = old.Touched(fresh);
         var near = touched.Concat(touched.SelectMany(p => Retest.Beside(before, p).Concat(Retest.Beside(now, p)))).ToHashSet();
-        var sameMeter = state.Plan.Meter == plan.Meter && state.Plan.AmbientC.Equals(plan.AmbientC);
+        var sameMeter = state.Plan.Meter == plan.Meter && (state.Plan.Copper ?? CopperTolerance.Usual) == (plan.Copper ?? CopperTolerance.Usual) && state.Plan.AmbientC.Equals(plan.AmbientC);
         var allSame = touched.Count == 0 && old.Equal(fresh);
         var passed = state.Plan.Steps.Where(s => state[s.Number] == StepState.Pass).ToLookup(s => (s.Kind, Pair(s)));
         var carried = ImmutableArray.CreateBuilder<CarriedStep>();
@@ -64,7 +64,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         string[] reasons =
         [
             Say(changed, "touches a circuit or a cavity that was worked on, or stands beside one", "touch circuits or cavities that were worked on, or stand beside one"),
-            Say(meter, "was measured with another meter or at another temperature", "were measured with another meter or at another temperature"),
+            Say(meter, "was measured with another meter, at another temperature or by other limits of the shop", "were measured with another meter, at another temperature or by other limits of the shop"),
             Say(never, "had not passed before", "had not passed before"),
         ];
         return new(carried.ToImmutable(), [.. reasons.Where(r => r.Length > 0)]);

@@ -8,18 +8,18 @@ namespace WiseLoom.Core.States;
 /// <param name="FeedDrop">Largest share of the supply that a feed may lose.</param>
 /// <param name="SensorGroundDrop">Largest share of the supply that a sensor ground may lose.</param>
 /// <param name="FuseLoad">Largest share of its rating that a fuse may carry all the time.</param>
-public sealed record CableLimits(double InsulationC, double FeedDrop, double SensorGroundDrop, double FuseLoad)
+/// <param name="Table">What a single wire in still air carries with a rise of <see cref="RiseK"/>, insulation class 105 °C, by rising section; two rows at least.</param>
+public sealed record CableLimits(double InsulationC, double FeedDrop, double SensorGroundDrop, double FuseLoad, ImmutableArray<SectionAmps> Table)
 {
     /// <summary>Rise of the copper at the current of the table, kelvin.</summary>
     public const double RiseK = 50;
 
-    public static CableLimits Usual { get; } = new(105, 0.03, 0.01, 0.8);
-
-    /// <summary>What a single wire in still air carries with a rise of <see cref="RiseK"/>, amperes, insulation class 105 °C.</summary>
-    private static readonly (double Mm2, double Amps)[] Table =
-    [
-        (0.22, 3.5), (0.35, 5), (0.5, 8), (0.75, 11), (1, 14), (1.5, 18), (2.5, 26), (4, 36), (6, 47), (10, 66), (16, 90), (25, 122), (35, 152), (50, 190),
-    ];
+    public static CableLimits Usual { get; } = new(
+        105, 0.03, 0.01, 0.8,
+        [
+            new(0.22, 3.5), new(0.35, 5), new(0.5, 8), new(0.75, 11), new(1, 14), new(1.5, 18), new(2.5, 26),
+            new(4, 36), new(6, 47), new(10, 66), new(16, 90), new(25, 122), new(35, 152), new(50, 190),
+        ]);
 
     /// <summary>Wires in one bundle, and the share of the single wire's current that is left to each.</summary>
     private static readonly (int UpTo, double Share)[] Bundles = [(3, 1), (6, 0.8), (12, 0.7), (24, 0.6), (48, 0.5), (int.MaxValue, 0.45)];
@@ -29,7 +29,7 @@ public sealed record CableLimits(double InsulationC, double FeedDrop, double Sen
     /// <returns>Amperes; between the sizes of the table along a straight line on logarithmic scales, beyond it on the line of the outermost two.</returns>
     public double Amps(Section section, int bundle)
     {
-        var at = Math.Clamp(Array.FindLastIndex(Table, row => row.Mm2 <= section.Mm2), 0, Table.Length - 2);
+        var at = Math.Clamp(Table.Count(row => row.Mm2 <= section.Mm2) - 1, 0, Table.Length - 2);
         var (low, high) = (Table[at], Table[at + 1]);
         var share = Math.Log(section.Mm2 / low.Mm2) / Math.Log(high.Mm2 / low.Mm2);
         var single = low.Amps * Math.Pow(high.Amps / low.Amps, share);
@@ -41,6 +41,11 @@ public sealed record CableLimits(double InsulationC, double FeedDrop, double Sen
     /// <returns>Kelvin.</returns>
     public double Rise(double amps, Section section, int bundle) => RiseK * Math.Pow(amps / Amps(section, bundle), 2);
 }
+
+/// <summary>What a wire of a section carries.</summary>
+/// <param name="Mm2">Square millimetres.</param>
+/// <param name="Amps">Amperes.</param>
+public sealed record SectionAmps(double Mm2, double Amps);
 
 /// <summary>How warm a wire gets, as a person would feel it.</summary>
 public enum RiseClass

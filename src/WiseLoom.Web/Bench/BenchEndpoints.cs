@@ -81,7 +81,7 @@ internal static class BenchEndpoints
     }
 
     private static async Task<Results<Created<RunView>, ProblemHttpResult>> StartAsync(
-        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, BenchLibrary library, CarryOver carry, CancellationToken cancel)
+        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, BenchLibrary library, CarryOver carry, LimitStore limits, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -103,7 +103,7 @@ internal static class BenchEndpoints
             return wrong;
         }
 
-        var plan = Planner.Plan(loom, meter.Describe(), request.Isolation, load: load);
+        var plan = Planner.Plan(loom, meter.Describe(), request.Isolation, load: load, copper: (await limits.LatestAsync(cancel)).Limits.Copper);
         if (plan.Steps.IsEmpty)
         {
             return Refusal.Conflict("This loom has no wire between two places that a probe can touch: there is nothing to measure.");
@@ -121,7 +121,7 @@ internal static class BenchEndpoints
 
     /// <summary>What a run started now would be: how long, what its meter cannot see, and what it would carry over.</summary>
     private static async Task<Results<Ok<PlanView>, ProblemHttpResult>> PlanAsync(
-        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, CancellationToken cancel)
+        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, LimitStore limits, CancellationToken cancel)
     {
         if (!Enum.TryParse<Isolation>(isolation, ignoreCase: true, out var way))
         {
@@ -138,7 +138,7 @@ internal static class BenchEndpoints
             return wrong;
         }
 
-        var plan = Planner.Plan(loom, meter.Describe(), way, load: load);
+        var plan = Planner.Plan(loom, meter.Describe(), way, load: load, copper: (await limits.LatestAsync(cancel)).Limits.Copper);
         return TypedResults.Ok(PlanView.Of(plan, await carry.ForAsync(id, revision, loom, plan, cancel)));
     }
 

@@ -10,7 +10,7 @@ internal static class LimitReason
 {
     internal static ReasonView Of(Loom loom, TestPlan plan, PlanStep step)
     {
-        var graph = WireGraph.Of(loom, plan.AmbientC);
+        var graph = WireGraph.Of(loom, plan.AmbientC, plan.Copper);
         if (step.Red is not { } red || step.Expected is not { } expected || graph.NetOf(step.Black) is not { } net)
         {
             return new($"No metal joins these places in the drawing, so the meter must show {Say.Passes(step)}.", [], null);

@@ -4,6 +4,7 @@ using WiseLoom.Core.Devices;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.States;
+using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
 
@@ -71,7 +72,7 @@ internal static class StateEndpoints
         return TypedResults.Ok(StoryView.Of(states.Story(situation, asked), states.At(situation, withProbes: false).SupplyVolts));
     }
 
-    private static async Task<Results<Ok<CableView>, ProblemHttpResult>> CableAsync(long id, LoomLibrary looms, StateLibrary library, CancellationToken cancel)
+    private static async Task<Results<Ok<CableView>, ProblemHttpResult>> CableAsync(long id, LoomLibrary looms, StateLibrary library, LimitStore limits, CancellationToken cancel)
     {
         if (await looms.FindAsync(id, cancel) is not { } loom)
         {
@@ -79,14 +80,14 @@ internal static class StateEndpoints
         }
 
         var states = library.Of(id, loom);
+        var shop = (await limits.LatestAsync(cancel)).Limits.Cable;
         // At its worst: every condition that the loom knows, and outputs as the key position has them.
-        var report = CableReport.Of(loom, states.InAllPositions([.. states.Conditions], withProbes: false));
+        var report = CableReport.Of(loom, states.InAllPositions([.. states.Conditions], withProbes: false), shop);
         var flagged = report.Flags.Select(f => f.About).ToHashSet(StringComparer.Ordinal);
-        var shop = CableLimits.Usual;
         return TypedResults.Ok(new CableView(
             [.. loom.Wires.Zip(report.Wires).Select(x => View(x.First, x.Second, flagged))],
             report.Flags,
-            FormattableString.Invariant($"A feed may lose {shop.FeedDrop:0%} of the supply, a sensor ground {shop.SensorGroundDrop:0%}; a fuse carries at most {shop.FuseLoad:0%} of its rating; insulation for {shop.InsulationC:0} °C, {CableLimits.RiseK:0} K of warming at most.")));
+            FormattableString.Invariant($"A feed may lose {shop.FeedDrop:0.#%} of the supply, a sensor ground {shop.SensorGroundDrop:0.#%}; a fuse carries at most {shop.FuseLoad:0%} of its rating; insulation for {shop.InsulationC:0} °C, {CableLimits.RiseK:0} K of warming at most.")));
     }
 
     private static WireLoadView View(Wire wire, WireLoad load, HashSet<string> flagged) => new(
@@ -94,7 +95,7 @@ internal static class StateEndpoints
         Say.Amps(load.MayCarry), load.Bundle, load.Rise, FormattableString.Invariant($"{load.RiseK:0} K"), flagged.Contains(wire.Id));
 
     private static async Task<Results<Ok<OneEndTestView>, ProblemHttpResult>> OneEndAsync(
-        long id, string? plugs, string[]? set, string? meter, LoomLibrary looms, CancellationToken cancel)
+        long id, string? plugs, string[]? set, string? meter, LoomLibrary looms, LimitStore limits, CancellationToken cancel)
     {
         if (await looms.FindAsync(id, cancel) is not { } loom)
         {
@@ -114,7 +115,7 @@ internal static class StateEndpoints
             return Refusal.Field("/meter", "Write hand (two leads) or bench (four leads).");
         }
 
-        var table = FittedTable.For(loom, null, (set ?? []).ToHashSet(StringComparer.Ordinal));
+        var table = FittedTable.For(loom, null, (set ?? []).ToHashSet(StringComparer.Ordinal), tolerance: (await limits.LatestAsync(cancel)).Limits.Copper);
         var test = OneEndTest.From(table, chosen, meter == "bench" ? Meter.BenchFourWire : Meter.HandTwoWire);
         return TypedResults.Ok(new OneEndTestView(chosen, [.. test.Readings.Select(View)], [.. test.Alone.Select(p => p.ToString())], test.LeftOut, table.AmbientC));
     }

@@ -30,6 +30,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await visit('/library?family=round-19', 'Round 19-way');
     await visit('/library?words=same', 'Words that mean the same');
     await visit('/library?family=%2B', 'New family');
+    await visit('/limits', 'What a wire reads');
     await visit('/jobs/4/loom', 'Wires');
     await visit('/jobs/4/loom?at=ECU-A&cavity=25', /ECU-A/);
     await visit('/jobs/4/shows?key=running', 'Works now');

@@ -72,3 +72,38 @@ test('the second of two people who change a job sees both changes and chooses', 
   await expect(other.getByLabel('Waits for')).toHaveValue('a housing');
   await other.context().close();
 });
+
+test('a lead changes the shop’s limits, another sees both and chooses; a technician only reads them', async ({ page, browser }) => {
+  await signIn(page, 'ada');
+  await page.getByRole('link', { name: 'Limits' }).click();
+  await expect(page.getByText('Nobody has changed the usual ones.')).toBeVisible();
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, 'ada');
+  await other.goto(`${shopUrl()}/limits`);
+  const last = page.getByLabel('Amperes, row 14');
+  await expect(last).toHaveValue('190');
+
+  await last.fill('many');
+  await page.getByRole('button', { name: 'Store the limits' }).click();
+  await expect(page.getByRole('region', { name: 'What a single wire carries' }).getByText('A current lies between 0 and 2,000 A.')).toBeVisible();
+  await last.fill('195,5');
+  await page.getByRole('button', { name: 'Store the limits' }).click();
+  await expect(page.getByText(/^As Ada Quill left them on/)).toBeVisible();
+  await page.reload();
+  await expect(last).toHaveValue('195.5');
+
+  await other.getByLabel('Amperes, row 14').fill('201');
+  await other.getByRole('button', { name: 'Store the limits' }).click();
+  await expect(other.getByText('Somebody else changed this list of limits')).toBeVisible();
+  await expect(other.getByText('50 mm² carries, A: theirs 195.5, yours 201')).toBeVisible();
+  await other.getByRole('button', { name: 'Store mine over theirs' }).click();
+  await expect(other.getByText(/^As Ada Quill left them on/)).toBeVisible();
+  await other.context().close();
+
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await signIn(page, 'mira');
+  await page.goto(`${shopUrl()}/limits`);
+  await expect(last).toHaveValue('201');
+  await expect(last).toHaveAttribute('readonly');
+  await expect(page.getByRole('button', { name: 'Store the limits' })).toHaveCount(0);
+});

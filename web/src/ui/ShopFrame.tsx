@@ -7,6 +7,7 @@ const pages = [
   { to: '/compare', label: 'Compare' },
   { to: '/merges', label: 'Merge' },
   { to: '/library', label: 'Library' },
+  { to: '/limits', label: 'Limits' },
 ];
 
 /** Frame of a page of the shop. */

@@ -123,7 +123,9 @@ export function StartRun({
           ))}
         </div>
       </fieldset>
-      <div className={`grid gap-x-6 gap-y-3 sm:grid-cols-2 ${plan.data && plan.data.weak > 0 ? '' : 'hidden'}`}>
+      <div
+        className={`grid gap-x-6 gap-y-3 sm:grid-cols-2 ${(plan.data ? plan.data.weak > 0 : plan.isError) ? '' : 'hidden'}`}
+      >
         <Field label="Load in hand" hint="Draws the current where the meter alone would miss a poor joint.">
           <Select value={load} onChange={(e) => setLoad(e.target.value)}>
             {lamps.map((watts) => (

@@ -1,0 +1,69 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.States;
+
+namespace WiseLoom.Core.Shop;
+
+/// <summary>The figures that a shop judges by and may change.</summary>
+public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
+{
+    private const int MostSections = 40;
+
+    public static ShopLimits Usual { get; } = new(CopperTolerance.Usual, CableLimits.Usual);
+
+    /// <summary>What of it cannot be.</summary>
+    /// <returns>Empty when all of it can; places as JSON pointers of this record.</returns>
+    public ImmutableArray<Problem> Problems()
+    {
+        var problems = ImmutableArray.CreateBuilder<Problem>();
+        void Within(string at, double value, double least, double most, string unit)
+        {
+            if (!(value >= least && value <= most))
+            {
+                problems.Add(new(at, FormattableString.Invariant($"{value:0.###}{unit} cannot be; it lies between {least:0.###} and {most:0.###}{unit}.")));
+            }
+        }
+
+        Within("/copper/lengthShare", Copper.LengthShare, 0, 0.5, "");
+        Within("/copper/lengthMm", Copper.LengthMm, 0, 1000, " mm");
+        Within("/copper/ambientK", Copper.AmbientK, 0, 30, " K");
+        Within("/copper/leastOfNominal", Copper.LeastOfNominal, 0.5, 1, "");
+        Within("/cable/feedDrop", Cable.FeedDrop, 0.001, 0.5, "");
+        Within("/cable/sensorGroundDrop", Cable.SensorGroundDrop, 0.001, 0.5, "");
+        Within("/cable/fuseLoad", Cable.FuseLoad, 0.1, 1, "");
+        if (Cable.InsulationC is not (85 or 105 or 125))
+        {
+            problems.Add(new("/cable/insulationC", "The insulation is of class 85, 105 or 125 °C."));
+        }
+
+        Sections(problems);
+        return problems.ToImmutable();
+    }
+
+    private void Sections(ImmutableArray<Problem>.Builder problems)
+    {
+        if (Cable.Table.IsDefault || Cable.Table.Length is < 2 or > MostSections)
+        {
+            problems.Add(new("/cable/table", $"The table has 2 to {MostSections} sections."));
+            return;
+        }
+
+        for (var i = 0; i < Cable.Table.Length; i++)
+        {
+            var (mm2, amps) = Cable.Table[i];
+            if (!(mm2 is > 0 and <= 500))
+            {
+                problems.Add(new($"/cable/table/{i}/mm2", "A section lies between 0 and 500 mm²."));
+            }
+            else if (!(amps is > 0 and <= 2000))
+            {
+                problems.Add(new($"/cable/table/{i}/amps", "A current lies between 0 and 2,000 A."));
+            }
+            else if (i > 0 && !(mm2 > Cable.Table[i - 1].Mm2 && amps > Cable.Table[i - 1].Amps))
+            {
+                problems.Add(new($"/cable/table/{i}", "Sections and currents rise from row to row."));
+            }
+        }
+    }
+}

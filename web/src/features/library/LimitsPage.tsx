@@ -1,0 +1,186 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { api, given, Refused, type Schemas } from '../../api/client';
+import { Button, Field, Input, Select } from '../../ui/Controls';
+import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { ShopFrame } from '../../ui/ShopFrame';
+import { TableHead } from '../../ui/TableHead';
+import { useSession } from '../session/useSession';
+import { cable, copper, differences, numbersOf, shown, written, type Figure, type Written } from './figures';
+
+type View = Schemas['LimitsView'];
+
+/** The figures that the shop judges by. */
+export function LimitsPage() {
+  const stored = useQuery({ queryKey: ['limits'], queryFn: () => given(api.GET('/api/limits')) });
+  return (
+    <ShopFrame title="Limits">
+      {stored.isPending ? (
+        <Loading what="the limits" />
+      ) : stored.isError ? (
+        <ErrorNotice error={stored.error} />
+      ) : (
+        <Form key={stored.data.version} stored={stored.data} />
+      )}
+    </ShopFrame>
+  );
+}
+
+function Form({ stored }: { stored: View }) {
+  const client = useQueryClient();
+  const { data: session } = useSession();
+  const lead = session?.person?.role === 'lead';
+  const [mine, setMine] = useState<Written>(() => written(stored.limits));
+  const { figures, insulation, rows } = mine;
+  const setRows = (to: Written['rows']) => setMine({ ...mine, rows: to });
+  const save = useMutation({
+    mutationFn: (over: number) =>
+      given(api.PUT('/api/limits', { headers: { 'If-Match': `"${over}"` }, body: numbersOf(mine) })),
+    onSuccess: (now) => client.setQueryData(['limits'], now),
+  });
+  const problems = save.error instanceof Refused ? save.error.problems : [];
+  const wrong = (at: string) => problems.find((p) => p.at === at)?.message;
+  const overtaken = save.error instanceof Refused && save.error.status === 412;
+  const list = (of: Figure[]) => (
+    <div className="grid gap-4 sm:grid-cols-2">
+      {of.map((f) => (
+        <Field key={f.at} label={`${f.label}, ${f.unit}`} hint={`usual: ${shown(f, stored.usual)}`} error={wrong(f.at)}>
+          <Input
+            inputMode="decimal"
+            readOnly={!lead}
+            value={figures.get(f.at) ?? ''}
+            onChange={(e) => setMine({ ...mine, figures: new Map(figures).set(f.at, e.target.value) })}
+          />
+        </Field>
+      ))}
+    </div>
+  );
+  return (
+    <form
+      className="mx-auto w-full max-w-5xl space-y-6 p-6"
+      onSubmit={(e) => {
+        e.preventDefault();
+        save.mutate(stored.version);
+      }}
+    >
+      <p className="text-soft">
+        {stored.changedBy
+          ? `As ${stored.changedBy} left them on ${new Date(stored.changedAt ?? '').toLocaleString()}.`
+          : 'Nobody has changed the usual ones.'}{' '}
+        A run keeps the limits it was started with.{!lead && ' A lead can change them.'}
+      </p>
+      <div className="grid gap-8 lg:grid-cols-2">
+        <div className="space-y-6">
+          <section aria-label="What a wire reads" className="space-y-3">
+            <h2 className="text-xl font-bold">What a wire reads</h2>
+            {list(copper)}
+          </section>
+          <section aria-label="What cable and fuses carry" className="space-y-3">
+            <h2 className="text-xl font-bold">What cable and fuses carry</h2>
+            {list(cable)}
+            <Field label="Insulation for, °C" hint="usual: 105" error={wrong('/cable/insulationC')}>
+              <Select value={insulation} onChange={(e) => lead && setMine({ ...mine, insulation: e.target.value })}>
+                {['85', '105', '125'].map((c) => (
+                  <option key={c}>{c}</option>
+                ))}
+              </Select>
+            </Field>
+          </section>
+        </div>
+        <section aria-label="What a single wire carries" className="space-y-2">
+          <h2 className="text-xl font-bold">What a single wire carries</h2>
+          <p className="text-soft">In still air, 50 K warmer than the air, insulation for 105 °C.</p>
+          <table className="w-full max-w-md text-left">
+            <TableHead names={['Section, mm²', 'Amperes', 'Row']} />
+            <tbody>
+              {rows.map((r, i) => (
+                <tr key={i}>
+                  {(['mm2', 'amps'] as const).map((f) => (
+                    <td key={f} className="py-0.5 pr-3">
+                      <Input
+                        aria-label={`${f === 'mm2' ? 'Section' : 'Amperes'}, row ${i + 1}`}
+                        inputMode="decimal"
+                        readOnly={!lead}
+                        value={r[f]}
+                        onChange={(e) => setRows(rows.map((x, k) => (k === i ? { ...x, [f]: e.target.value } : x)))}
+                      />
+                    </td>
+                  ))}
+                  <td>
+                    {lead && (
+                      <Button
+                        aria-label={`Take row ${i + 1} out`}
+                        onClick={() => setRows(rows.filter((_, k) => k !== i))}
+                      >
+                        −
+                      </Button>
+                    )}
+                    {[`/cable/table/${i}`, `/cable/table/${i}/mm2`, `/cable/table/${i}/amps`].map(
+                      (at) =>
+                        wrong(at) && (
+                          <span key={at} className="block font-bold text-fail">
+                            {wrong(at)}
+                          </span>
+                        ),
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {lead && <Button onClick={() => setRows([...rows, { mm2: '', amps: '' }])}>Add a section</Button>}
+        </section>
+      </div>
+      {overtaken ? (
+        <Overtaken
+          said={save.error?.message ?? ''}
+          mine={mine}
+          onStore={(over) => save.mutate(over)}
+          onTake={() => void client.invalidateQueries({ queryKey: ['limits'] })}
+        />
+      ) : (
+        <ErrorNotice error={save.error} />
+      )}
+      {lead && (
+        <Button kind="main" type="submit" disabled={save.isPending}>
+          Store the limits
+        </Button>
+      )}
+    </form>
+  );
+}
+
+/** What somebody else stored meanwhile, beside what this person wrote, and the choice between them. */
+function Overtaken({
+  said,
+  mine,
+  onStore,
+  onTake,
+}: {
+  said: string;
+  mine: Written;
+  onStore: (over: number) => void;
+  onTake: () => void;
+}) {
+  const theirs = useQuery({
+    queryKey: ['limits', 'theirs'],
+    queryFn: () => given(api.GET('/api/limits')),
+    gcTime: 0,
+  });
+  if (!theirs.data) return <Loading what="the other change" />;
+  const { version, limits } = theirs.data;
+  return (
+    <Notice tone="mind">
+      <p className="font-bold">{said}</p>
+      <ul>
+        {differences(written(limits), mine).map((d) => (
+          <li key={d}>{d}</li>
+        ))}
+      </ul>
+      <div className="mt-2 flex flex-wrap gap-3">
+        <Button onClick={() => onStore(version)}>Store mine over theirs</Button>
+        <Button onClick={onTake}>Take theirs, drop mine</Button>
+      </div>
+    </Notice>
+  );
+}
