@@ -42,7 +42,7 @@ function Form({ stored }: { stored: View }) {
   const wrong = (at: string) => problems.find((p) => p.at === at)?.message;
   const overtaken = save.error instanceof Refused && save.error.status === 412;
   const list = (of: Figure[]) => (
-    <div className="grid gap-4 sm:grid-cols-2">
+    <div className="grid items-end gap-4 sm:grid-cols-2">
       {of.map((f) => (
         <Field key={f.at} label={`${f.label}, ${f.unit}`} hint={`usual: ${shown(f, stored.usual)}`} error={wrong(f.at)}>
           <Input
@@ -91,7 +91,7 @@ function Form({ stored }: { stored: View }) {
           <h2 className="text-xl font-bold">What a single wire carries</h2>
           <p className="text-soft">In still air, 50 K warmer than the air, insulation for 105 °C.</p>
           <table className="w-full max-w-md text-left">
-            <TableHead names={['Section, mm²', 'Amperes', 'Row']} />
+            <TableHead names={['Section, mm²', 'Amperes', 'Take out']} />
             <tbody>
               {rows.map((r, i) => (
                 <tr key={i}>
