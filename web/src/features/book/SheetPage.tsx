@@ -5,13 +5,13 @@ import { api, given, Refused, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { Overtaken } from '../../ui/Overtaken';
 import { PlainFace } from '../../ui/PlainFace';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { ReadLines } from './ReadLines';
 import { SheetEditor } from './SheetEditor';
 import { Trust } from './Trust';
 import { sources, ways } from './words';
-import { Scroll } from '../../ui/Scroll';
 
 /** One sheet: its plugs and lines, who vouches for which, and the ways on: change it, work down loose wires. */
 export function SheetPage() {
@@ -75,36 +75,19 @@ function Changing({ sheet, onDone }: { sheet: Schemas['SheetView']; onDone: () =
       <SheetEditor body={body} onChange={setBody} error={overtaken ? null : save.error} />
       <ReadLines plugs={body.connectors} onTake={(lines) => setBody(withLines(body, lines))} />
       {overtaken && theirs.data && (
-        <Notice tone="mind">
-          <p className="font-bold">
-            {theirs.data.changedBy} changed this sheet in the meantime. Nothing of yours was stored, and nothing is
-            lost:
-          </p>
-          <Scroll label="Differences" className="my-2 max-h-40">
-            <ul className="list-disc pl-6">
-              {differences(
-                theirs.data.lines.map((l) => l.line),
-                body.lines,
-              ).map((d) => (
-                <li key={d}>{d}</li>
-              ))}
-            </ul>
-          </Scroll>
-          <div className="flex flex-wrap gap-3">
-            <Button
-              onClick={() => {
-                setVersion(theirs.data.version);
-                save.mutate(theirs.data.version);
-              }}
-            >
-              Store mine over theirs
-            </Button>
-            <Button onClick={() => void client.invalidateQueries({ queryKey: ['sheet', sheet.id] }).then(onDone)}>
-              Take theirs, drop mine
-            </Button>
-          </div>
-          <p className="mt-1 text-sm text-soft">Earlier versions of a sheet are kept either way.</p>
-        </Notice>
+        <Overtaken
+          said={`${theirs.data.changedBy} changed this sheet in the meantime. Nothing of yours was stored, and nothing is lost:`}
+          differs={differences(
+            theirs.data.lines.map((l) => l.line),
+            body.lines,
+          )}
+          note="Earlier versions of a sheet are kept either way."
+          onStore={() => {
+            setVersion(theirs.data.version);
+            save.mutate(theirs.data.version);
+          }}
+          onTake={() => void client.invalidateQueries({ queryKey: ['sheet', sheet.id] }).then(onDone)}
+        />
       )}
       <div className="flex gap-3">
         <Button kind="main" onClick={() => save.mutate(version)} disabled={save.isPending}>

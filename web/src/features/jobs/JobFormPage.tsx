@@ -4,7 +4,8 @@ import { useNavigate, useParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { Frame } from '../../ui/Frame';
-import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Overtaken } from '../../ui/Overtaken';
 
 type Fields = Schemas['JobRequest'];
 
@@ -104,7 +105,7 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
       </div>
       <div className="space-y-4 sm:col-span-2">
         {overtaken && job ? (
-          <Overtaken
+          <BothSides
             job={job.id}
             said={save.error?.message ?? ''}
             mine={fields}
@@ -132,7 +133,7 @@ const labels: [keyof Fields, string][] = [
 ];
 
 /** What somebody else stored meanwhile, beside what this person wrote, and the choice between them. */
-function Overtaken({
+function BothSides({
   job,
   said,
   mine,
@@ -153,7 +154,6 @@ function Overtaken({
     gcTime: 0,
   });
   if (!theirs.data) return <Loading what="the other change" />;
-  const { version } = theirs.data;
   const words = (field: keyof Fields, value: string | null) =>
     value === null || value === ''
       ? 'nothing'
@@ -161,21 +161,16 @@ function Overtaken({
         ? (people.find((p) => p.id === value)?.name ?? value)
         : value;
   return (
-    <Notice tone="mind">
-      <p className="font-bold">{said}</p>
-      <ul>
-        {labels
-          .filter(([field]) => theirs.data[field] !== mine[field])
-          .map(([field, label]) => (
-            <li key={field}>
-              {label}: theirs <b>{words(field, theirs.data[field])}</b>, yours <b>{words(field, mine[field])}</b>
-            </li>
-          ))}
-      </ul>
-      <div className="mt-2 flex flex-wrap gap-3">
-        <Button onClick={() => onStore(version)}>Store mine over theirs</Button>
-        <Button onClick={onTake}>Take theirs, drop mine</Button>
-      </div>
-    </Notice>
+    <Overtaken
+      said={said}
+      differs={labels
+        .filter(([field]) => theirs.data[field] !== mine[field])
+        .map(
+          ([field, label]) =>
+            `${label}: theirs ${words(field, theirs.data[field])}, yours ${words(field, mine[field])}`,
+        )}
+      onStore={() => onStore(theirs.data.version)}
+      onTake={onTake}
+    />
   );
 }

@@ -4,7 +4,8 @@ import { useSearchParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
 import { Button, Input } from '../../ui/Controls';
 import { ShopFrame } from '../../ui/ShopFrame';
-import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Overtaken } from '../../ui/Overtaken';
 import { PlainFace } from '../../ui/PlainFace';
 import { FamilyForm } from './FamilyForm';
 import { FindCavity } from './FindCavity';
@@ -93,7 +94,7 @@ function useSave(onDone: (id: string) => void) {
 const said = (value: unknown) => (value === undefined ? 'none' : JSON.stringify(value));
 
 /** Somebody else changed the family first: what differs, and a choice. */
-function Overtaken({
+function BothSides({
   family,
   mine,
   onStore,
@@ -113,25 +114,13 @@ function Overtaken({
   const fields = [...new Set([...Object.keys(other), ...Object.keys(mine)])].filter(
     (f) => JSON.stringify(other[f]) !== JSON.stringify(mine[f]),
   );
-  const { version } = theirs.data;
   return (
-    <Notice tone="mind">
-      <p className="font-bold">Somebody else changed this family in the meantime. Nothing of yours was stored yet.</p>
-      <ul className="my-2 list-disc pl-6">
-        {fields.map((f) => (
-          <li key={f}>
-            {f}: theirs <code className="font-mono">{said(other[f])}</code>, yours{' '}
-            <code className="font-mono">{said(mine[f])}</code>
-          </li>
-        ))}
-      </ul>
-      <div className="flex flex-wrap gap-3">
-        <Button onClick={() => onStore({ body: mine, over: version })}>Store mine over theirs</Button>
-        <Button onClick={() => void client.invalidateQueries({ queryKey: ['families'] })}>
-          Take theirs, drop mine
-        </Button>
-      </div>
-    </Notice>
+    <Overtaken
+      said="Somebody else changed this family in the meantime. Nothing of yours was stored yet."
+      differs={fields.map((f) => `${f}: theirs ${said(other[f])}, yours ${said(mine[f])}`)}
+      onStore={() => onStore({ body: mine, over: theirs.data.version })}
+      onTake={() => void client.invalidateQueries({ queryKey: ['families'] })}
+    />
   );
 }
 
@@ -160,7 +149,7 @@ function FamilyPanel({ family }: { family: Schemas['FamilyView'] }) {
           onCancel={() => setChanging(false)}
           error={overtaken ? null : save.error}
         />
-        {overtaken && save.variables && <Overtaken family={family} mine={save.variables.body} onStore={save.mutate} />}
+        {overtaken && save.variables && <BothSides family={family} mine={save.variables.body} onStore={save.mutate} />}
       </>
     );
   }

@@ -2,7 +2,8 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, given, Refused, type Schemas } from '../../api/client';
 import { Button, Field, Input, Select } from '../../ui/Controls';
-import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Overtaken } from '../../ui/Overtaken';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { TableHead } from '../../ui/TableHead';
 import { useSession } from '../session/useSession';
@@ -132,7 +133,7 @@ function Form({ stored }: { stored: View }) {
         </section>
       </div>
       {overtaken ? (
-        <Overtaken
+        <BothSides
           said={save.error?.message ?? ''}
           mine={mine}
           onStore={(over) => save.mutate(over)}
@@ -151,7 +152,7 @@ function Form({ stored }: { stored: View }) {
 }
 
 /** What somebody else stored meanwhile, beside what this person wrote, and the choice between them. */
-function Overtaken({
+function BothSides({
   said,
   mine,
   onStore,
@@ -168,19 +169,12 @@ function Overtaken({
     gcTime: 0,
   });
   if (!theirs.data) return <Loading what="the other change" />;
-  const { version, limits } = theirs.data;
   return (
-    <Notice tone="mind">
-      <p className="font-bold">{said}</p>
-      <ul>
-        {differences(written(limits), mine).map((d) => (
-          <li key={d}>{d}</li>
-        ))}
-      </ul>
-      <div className="mt-2 flex flex-wrap gap-3">
-        <Button onClick={() => onStore(version)}>Store mine over theirs</Button>
-        <Button onClick={onTake}>Take theirs, drop mine</Button>
-      </div>
-    </Notice>
+    <Overtaken
+      said={said}
+      differs={differences(written(theirs.data.limits), mine)}
+      onStore={() => onStore(theirs.data.version)}
+      onTake={onTake}
+    />
   );
 }

@@ -2,7 +2,8 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, given, Refused, type Schemas } from '../../api/client';
 import { Button, TextArea } from '../../ui/Controls';
-import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Overtaken } from '../../ui/Overtaken';
 
 /** Words that mean the same in this shop: a line for each group. Search, comparing and merging go by them. */
 export function SynonymsPanel() {
@@ -50,18 +51,12 @@ function Form({ stored }: { stored: Schemas['SynonymsView'] }) {
         onChange={(e) => setText(e.target.value)}
       />
       {overtaken ? (
-        <Notice tone="mind">
-          <p className="font-bold">{save.error?.message}</p>
-          <Button className="mt-2" onClick={() => void client.invalidateQueries({ queryKey: ['synonyms'] })}>
-            Show theirs, drop mine
-          </Button>
-          <Button
-            className="mt-2 ml-3"
-            onClick={() => void given(api.GET('/api/synonyms')).then((now) => save.mutate(now.version))}
-          >
-            Store mine over theirs
-          </Button>
-        </Notice>
+        <BothSides
+          said={save.error?.message ?? ''}
+          mine={text.split('\n')}
+          onStore={(over) => save.mutate(over)}
+          onTake={() => void client.invalidateQueries({ queryKey: ['synonyms'] })}
+        />
       ) : (
         <ErrorNotice error={save.error} />
       )}
@@ -72,5 +67,37 @@ function Form({ stored }: { stored: Schemas['SynonymsView'] }) {
         {save.isSuccess && <span role="status">Stored.</span>}
       </div>
     </section>
+  );
+}
+
+/** The groups that only one side has, and the choice. */
+function BothSides({
+  said,
+  mine,
+  onStore,
+  onTake,
+}: {
+  said: string;
+  mine: readonly string[];
+  onStore: (over: number) => void;
+  onTake: () => void;
+}) {
+  const theirs = useQuery({
+    queryKey: ['synonyms', 'theirs'],
+    queryFn: () => given(api.GET('/api/synonyms')),
+    gcTime: 0,
+  });
+  if (!theirs.data) return <Loading what="the other change" />;
+  const groups = theirs.data.groups.map((g) => g.join(', '));
+  return (
+    <Overtaken
+      said={said}
+      differs={[
+        ...groups.filter((g) => !mine.includes(g)).map((g) => `Only theirs: ${g}`),
+        ...mine.filter((g) => g.trim() && !groups.includes(g)).map((g) => `Only yours: ${g}`),
+      ]}
+      onStore={() => onStore(theirs.data.version)}
+      onTake={onTake}
+    />
   );
 }

@@ -2,9 +2,9 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
-import { Button } from '../../ui/Controls';
 import { Keeping } from '../../ui/Keeping';
-import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Overtaken } from '../../ui/Overtaken';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { LikeToLike } from './LikeToLike';
 import { Rest } from './Rest';
@@ -90,7 +90,7 @@ function Steps({ view }: { view: View }) {
         ))}
       </div>
       {overtaken && decide.variables ? (
-        <Overtaken theirs={view.decisions} mine={decide.variables} onStore={decide.mutate} onDrop={decide.reset} />
+        <BothSides theirs={view.decisions} mine={decide.variables} onStore={decide.mutate} onDrop={decide.reset} />
       ) : (
         <ErrorNotice error={decide.error} />
       )}
@@ -108,7 +108,7 @@ function Steps({ view }: { view: View }) {
 }
 
 /** Somebody else decided first: what would be undone by either choice. The view shows theirs by now. */
-function Overtaken({
+function BothSides({
   theirs,
   mine,
   onStore,
@@ -127,15 +127,12 @@ function Overtaken({
   const [they, me] = [new Set(words(theirs)), new Set(words(mine))];
   const only = (a: Set<string>, b: Set<string>) => [...a].filter((w) => !b.has(w)).join('; ') || 'nothing';
   return (
-    <Notice tone="mind">
-      <p className="font-bold">Somebody else decided something in this merge in the meantime.</p>
-      <p>Only theirs: {only(they, me)}.</p>
-      <p>Only yours, not stored yet: {only(me, they)}.</p>
-      <div className="mt-2 flex flex-wrap gap-3">
-        <Button onClick={() => onStore(mine)}>Store mine over theirs</Button>
-        <Button onClick={onDrop}>Go on from theirs, drop mine</Button>
-      </div>
-    </Notice>
+    <Overtaken
+      said="Somebody else decided something in this merge in the meantime."
+      differs={[`Only theirs: ${only(they, me)}.`, `Only yours, not stored yet: ${only(me, they)}.`]}
+      onStore={() => onStore(mine)}
+      onTake={onDrop}
+    />
   );
 }
 
