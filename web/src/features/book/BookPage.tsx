@@ -30,7 +30,7 @@ export function BookPage() {
     },
   });
   return (
-    <ShopFrame title="Pinout book" note="which pin is what, from where, and who vouches for it">
+    <ShopFrame title="Pinout book" note="which pin is what, and who says so">
       <div className="mx-auto w-full max-w-7xl space-y-4 p-5">
         <div className="flex flex-wrap items-center gap-4">
           <div className="w-96">

@@ -20,7 +20,7 @@ export function JobsPage() {
   const all = jobs.data?.pages.flatMap((p) => p.jobs) ?? [];
   const shown = all.filter((j) => words(j).includes(find.toLowerCase()));
   return (
-    <ShopFrame title="Jobs" note="what is where in the shop, and what holds it">
+    <ShopFrame title="Jobs" note="and what holds them">
       <div className="mx-auto w-full max-w-7xl space-y-4 p-5">
         <div className="flex flex-wrap items-center gap-4">
           <div className="w-80">

@@ -22,7 +22,7 @@ export function LibraryPage() {
   );
   const chosen = families.data?.find((f) => f.id === id);
   return (
-    <ShopFrame title="Library" note="families, and words that mean the same">
+    <ShopFrame title="Library" note="families and words">
       <div className="grid flex-1 gap-5 p-5 lg:grid-cols-[20rem_1fr]">
         <div className="space-y-3">
           <Input
