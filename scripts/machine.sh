@@ -21,4 +21,9 @@ need_tools() {
   apt-get install -y -qq --no-install-recommends "${missing[@]}" >&2
 }
 
+# must_be_free PORT SETTING: stops in words when something listens there already.
+must_be_free() {
+  ! bash -c "exec 3<>/dev/tcp/127.0.0.1/$1" 2>/dev/null || fail "port $1 is taken, perhaps by another wise-loom. Stop that one, or choose another port with $2."
+}
+
 free_port() { node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }

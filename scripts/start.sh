@@ -4,6 +4,8 @@ start() {
   local port=${WISELOOM_PORT:-7150} standins=${WISELOOM_STANDINS:-7151}
   # Not local: the trap may run after this function has returned.
   own_database='' pids=()
+  must_be_free "$port" WISELOOM_PORT
+  [ -z "${WISELOOM_DEMO-demo}" ] || { must_be_free "$standins" WISELOOM_STANDINS; must_be_free $((standins + 1)) WISELOOM_STANDINS; }
   need_tools
   build_cli
   build_web

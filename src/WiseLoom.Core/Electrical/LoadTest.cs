@@ -27,9 +27,13 @@ public sealed record LoadTest(LoadInHand Load, double SupplyVolts, double Amps, 
     public static LoadTest Of(OhmRange pair, double supplyVolts, LoadInHand load)
     {
         ArgumentNullException.ThrowIfNull(load);
-        double Drop(double ohms) => supplyVolts * ohms / (ohms + load.Ohms);
-        var test = new LoadTest(load, supplyVolts, supplyVolts / (load.Ohms + pair.Nominal), Drop(pair.Min), Drop(pair.Max), null);
-        return test with { NoticedOhms = Judgement.SurelyNoticedOhms(pair.Nominal, new(pair.Min, pair.Max), test.AsMeter()) };
+        var test = new LoadTest(load, supplyVolts, supplyVolts / (load.Ohms + pair.Nominal), 0, 0, null);
+        return test with
+        {
+            LeastDropVolts = test.DropAt(pair.Min),
+            MostDropVolts = test.DropAt(pair.Max),
+            NoticedOhms = Judgement.SurelyNoticedOhms(pair.Nominal, new(pair.Min, pair.Max), test.AsMeter()),
+        };
     }
 
     /// <summary>The drop that a resistance between the two places makes, volts.</summary>

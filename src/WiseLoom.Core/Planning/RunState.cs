@@ -70,7 +70,10 @@ public sealed class RunState
     public int Count(StepState state) => states.Values.Count(s => s == state);
 
     /// <summary>Steps that need a reading: not tested, or to be tested again after a fix.</summary>
-    public IEnumerable<PlanStep> ToDo => Plan.Steps.Where(s => states[s.Number] is StepState.NotTested or StepState.Retest);
+    public IEnumerable<PlanStep> Due => Plan.Steps.Where(s => states[s.Number] is StepState.NotTested or StepState.Retest);
+
+    /// <summary>How many steps have been dealt with.</summary>
+    public int Done => Plan.Steps.Length - Due.Count();
 
     /// <summary>How far a connector's own steps have come: the state that most needs a hand.</summary>
     /// <param name="connector">Its ref.</param>
@@ -83,12 +86,12 @@ public sealed class RunState
     }
 
     /// <summary>Planned seconds for all that is still to do.</summary>
-    public double SecondsLeft => ToDo.Sum(s => s.Seconds);
+    public double SecondsLeft => Due.Sum(s => s.Seconds);
 
     /// <summary>The step to go to from one: the next retest, else the next step without a reading after it, else the first such.</summary>
     /// <returns>Null when every step has been dealt with.</returns>
     public PlanStep? After(int step) =>
-        ToDo.OrderBy(s => states[s.Number] == StepState.Retest ? 0 : 1).ThenBy(s => s.Number > step ? 0 : 1).ThenBy(s => s.Number).FirstOrDefault();
+        Due.OrderBy(s => states[s.Number] == StepState.Retest ? 0 : 1).ThenBy(s => s.Number > step ? 0 : 1).ThenBy(s => s.Number).FirstOrDefault();
 
     /// <summary>Whether a fault's last fix has been proven: each of its retests has passed since.</summary>
     public bool Proves(FixMade fix) => fix.Retests.All(s =>

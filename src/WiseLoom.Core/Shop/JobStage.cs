@@ -59,7 +59,7 @@ public sealed record JobStage(Stage Stage, string Text, string HeldBy)
             return new(Stage.ReadyToSign, "Tested, ready to sign", "The lead’s signature");
         }
 
-        var done = run.Plan.Steps.Length - run.ToDo.Count();
+        var done = run.Done;
         var open = faults.Count(f => f.State != FaultState.Proven);
         var retests = run.Count(StepState.Retest);
         string[] reasons = [Count(open, "fault not proven", "faults not proven"), Count(retests, "retest missing", "retests missing")];

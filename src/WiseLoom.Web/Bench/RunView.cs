@@ -64,7 +64,7 @@ internal sealed record ConnectorMarkView(string Ref, StepState State);
 internal sealed record ProgressView(int Done, int Total, int Failing, int Retests, string Left, int? Next)
 {
     internal static ProgressView Of(RunState state, int after) => new(
-        state.Plan.Steps.Length - state.ToDo.Count(),
+        state.Done,
         state.Plan.Steps.Length,
         state.Count(StepState.Fail),
         state.Count(StepState.Retest),

@@ -49,7 +49,7 @@ internal static class RevisionEndpoints
         foreach (var e in entries)
         {
             var bench = e.RunId is { } run ? await library.FindAsync(run, cancel) : null;
-            var words = bench is null ? "not measured" : string.Create(CultureInfo.InvariantCulture, $"{bench.Run.Plan.Steps.Length - bench.State.ToDo.Count()} of {bench.Run.Plan.Steps.Length} steps done{(bench.Signed ? ", signed" : "")}");
+            var words = bench is null ? "not measured" : string.Create(CultureInfo.InvariantCulture, $"{bench.State.Done} of {bench.Run.Plan.Steps.Length} steps done{(bench.Signed ? ", signed" : "")}");
             views.Add(new(e.Id, e.Name, e.Revision, e == entries[0] ? "released" : "superseded", e.By, e.At, entries.Find(o => o.Id == e.BaseRevisionId)?.Revision, words));
         }
 
