@@ -6,6 +6,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.States;
 
 if (args is ["compare", .. var rest])
@@ -20,22 +21,22 @@ var file = GeneratedLoom.File(2000, 3000, 1);
 Report("read and check a file of 2,000 cavities, 3,000 wires", null, "ms", Median(() => LoomReader.Read(file)));
 var loom = LoomReader.Read(file).Loom!;
 var pairs = 0;
-Report("expectation tables, 2,000 cavities, 3,000 wires, all pairs", 1000, "ms", Median(() => pairs = ExpectationTable.For(loom).Pairs().Count()));
+Report("expectation tables, 2,000 cavities, 3,000 wires, all pairs", 1000, "ms", Median(() => pairs = ExpectationTable.For(loom, loom.AmbientC, CopperTolerance.Usual).Pairs().Count()));
 Report("  pairs in those tables", null, "", pairs);
 Report("  memory of the process at its peak", 500, "MB", Process.GetCurrentProcess().PeakWorkingSet64 / 1048576.0);
 foreach (var scale in new[] { 1, 2, 4, 8 })
 {
     var grown = GeneratedLoom.Loom(480 * scale, 720 * scale, 2);
-    Report($"  growth: {480 * scale} cavities, {720 * scale} wires", null, "ms", Median(() => pairs = ExpectationTable.For(grown).Pairs().Count()));
+    Report($"  growth: {480 * scale} cavities, {720 * scale} wires", null, "ms", Median(() => pairs = ExpectationTable.For(grown, grown.AmbientC, CopperTolerance.Usual).Pairs().Count()));
 }
 
 var mesh = GeneratedLoom.OneMesh(1000, 1500, 5);
-Report("  the same for a single net, all of it meshed: 1,000 and 1,500", null, "ms", Median(() => pairs = ExpectationTable.For(mesh).Pairs().Count()));
+Report("  the same for a single net, all of it meshed: 1,000 and 1,500", null, "ms", Median(() => pairs = ExpectationTable.For(mesh, mesh.AmbientC, CopperTolerance.Usual).Pairs().Count()));
 
 var one = GeneratedLoom.Loom(320, 480, 3);
 TestPlan plan = null!;
-Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, Meter.BenchFourWire, Isolation.Neighbours)));
-var bench = new SimulatedBench(one, Meter.BenchFourWire, [Fault.Resistive(one.Wires[0].Id, 5)], 4);
+Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, Meter.BenchFourWire, Isolation.Neighbours, one.AmbientC, CopperTolerance.Usual, null)));
+var bench = new SimulatedBench(one, Meter.BenchFourWire, [new ResistiveFault(one.Wires[0].Id, 5)], 4);
 var readings = plan.Steps.ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]));
 var failing = plan.Steps.First(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail).Number;
 Report("first causes of a failing step, all readings at hand", null, "ms", Median(() => new FirstCause(one, plan).Rank(failing, readings)));
@@ -45,8 +46,8 @@ foreach (var (wires, devices, must) in new (int, int, double?)[] { (300, 60, 20)
     var powered = PoweredLoom.Loom(wires, devices, 7);
     Report(
         string.Create(CultureInfo.InvariantCulture, $"all five key positions, {powered.Wires.Length:#,0} wires, {powered.Devices.Length} devices"), must, "ms",
-        Median(() => LoomStates.For(powered).InAllPositions(withProbes: false)));
-    Report("  with what a meter and two lamps show at every point", must, "ms", Median(() => LoomStates.For(powered).InAllPositions()));
+        Median(() => LoomStates.For(powered, powered.AmbientC).InAllPositions(withProbes: false)));
+    Report("  with what a meter and two lamps show at every point", must, "ms", Median(() => LoomStates.For(powered, powered.AmbientC).InAllPositions()));
 }
 
 return 0;

@@ -25,12 +25,12 @@ internal static class ExpectCommand
 
         if (line.Has("--fitted"))
         {
-            var fitted = FittedTable.For(loom, ambient, line.All("--set").ToHashSet(), line.All("--without").ToHashSet());
+            var fitted = FittedTable.For(loom, ambient ?? loom.AmbientC, CopperTolerance.Usual, line.All("--set").ToHashSet(), line.All("--without").ToHashSet());
             CommandLine.Write(json => WriteFitted(json, fitted));
             return 0;
         }
 
-        var table = ExpectationTable.For(loom, ambient);
+        var table = ExpectationTable.For(loom, ambient ?? loom.AmbientC, CopperTolerance.Usual);
         CommandLine.Write(json => WriteTable(json, table.AmbientC, table.Nets, table.Pairs(), pair =>
         {
             json.WriteString("a", pair.A.ToString());

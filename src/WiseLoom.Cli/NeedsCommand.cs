@@ -23,7 +23,7 @@ internal static class NeedsCommand
             return 1;
         }
 
-        var needs = FunctionNeeds.Of(LoomStates.For(loom, ambient));
+        var needs = FunctionNeeds.Of(LoomStates.For(loom, ambient ?? loom.AmbientC));
         if (line.Has("--markdown"))
         {
             Console.OutputEncoding = new UTF8Encoding(false);

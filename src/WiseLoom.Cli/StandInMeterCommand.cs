@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Runtime.InteropServices;
 using System.Text.Json;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Practice;
 using WiseLoom.Instruments;
 

@@ -33,7 +33,7 @@ internal static class StateCommand
             return Usage.Print($"No device of this loom has the ref '{unknown}'.");
         }
 
-        var states = LoomStates.For(loom, ambient);
+        var states = LoomStates.For(loom, ambient ?? loom.AmbientC);
         var state = states.At(new(key, [.. line.All("--set")], [.. line.All("--without")]));
         string[] known = [.. states.Conditions, .. states.Outputs];
         string[] unheard = [.. line.All("--set").Where(s => !known.Contains(s)).Select(s => $"Nothing in this loom knows the condition '{s}'. It knows: {(known.Length == 0 ? "none" : string.Join(", ", known))}.")];

@@ -68,10 +68,23 @@ public sealed class DraftStore(NpgsqlDataSource source)
     }
 
     /// <summary>Makes a draft the job's newest revision, in one step.</summary>
-    /// <returns>The revision; null when the draft is no longer at <paramref name="version"/>.</returns>
-    public async Task<long?> ReleaseAsync(long id, int version, Loom loom, Guid by, CancellationToken cancel) =>
+    public async Task<RevisionStored> ReleaseAsync(long id, int version, Loom loom, Guid by, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(loom);
+        try
+        {
+            return await ReleasedAsync(id, version, loom, by, cancel).ConfigureAwait(false) is { } revision ? new RevisionStored.As(revision) : new RevisionStored.Overtaken();
+        }
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.UniqueViolation)
+        {
+            return new RevisionStored.NameTaken();
+        }
+    }
+
+    private async Task<long?> ReleasedAsync(long id, int version, Loom loom, Guid by, CancellationToken cancel) =>
         (await new Sql(source, """
-            with open as (select job_id, document, base_revision_id from drafts where id = @id and version = @version and closed is null for update),
+            with open as (select d.job_id, d.document, d.base_revision_id from drafts d join jobs j on j.id = d.job_id
+                          where d.id = @id and d.version = @version and d.closed is null for no key update),
                  released as (insert into loom_revisions (job_id, name, revision, document, imported_by, base_revision_id)
                               select job_id, @name, @revision, document::jsonb, @by, base_revision_id from open returning id),
                  shut as (update drafts d set closed = 'released', revision_id = released.id, changed_by = @by, changed_at = now() from released where d.id = @id)

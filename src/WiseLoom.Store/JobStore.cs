@@ -1,4 +1,5 @@
 using Npgsql;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Store;
 
@@ -6,7 +7,8 @@ namespace WiseLoom.Store;
 /// <param name="WaitingFor">What holds it, as somebody wrote it; null when nothing does.</param>
 /// <param name="Version">Rises with each change; the ETag.</param>
 /// <param name="RevisionId">Its newest loom revision; null before the first import.</param>
-/// <param name="RunId">Its newest run at the bench; null before the first.</param>
+/// <param name="RunId">Its current run at the bench, when that is on the newest revision; null otherwise.</param>
+/// <param name="Run">What that run comes to.</param>
 /// <param name="PackVersion">Its newest pack; null before the first.</param>
 public sealed record Job(
     long Id,
@@ -21,6 +23,7 @@ public sealed record Job(
     string? LoomName,
     string? Revision,
     long? RunId,
+    RunSummary? Run,
     int? PackVersion);
 
 /// <summary>What can be said about a job by hand.</summary>
@@ -31,11 +34,11 @@ public sealed class JobStore(NpgsqlDataSource source)
 {
     private const string Select = """
         select j.id, j.customer, j.machine, j.promised, j.assigned, p.name, j.waiting_for, j.version,
-               v.id, v.name, v.revision, r.id, k.version
+               v.id, v.name, v.revision, r.id, r.summary, k.version
         from jobs j
         left join people p on p.id = j.assigned
         left join lateral (select id, name, revision from loom_revisions where job_id = j.id order by id desc limit 1) v on true
-        left join lateral (select id from runs where job_id = j.id order by id desc limit 1) r on true
+        left join runs r on r.job_id = j.id and not r.set_aside and r.revision_id = v.id
         left join lateral (select version from packs where job_id = j.id order by version desc limit 1) k on true
         """;
 
@@ -82,5 +85,6 @@ public sealed class JobStore(NpgsqlDataSource source)
         row.TextOrNull(9),
         row.TextOrNull(10),
         row.ValueOrNull<long>(11),
-        row.ValueOrNull<int>(12));
+        row.SummaryOrNull(12),
+        row.ValueOrNull<int>(13));
 }

@@ -15,7 +15,7 @@ public sealed class LimitStore(NpgsqlDataSource source)
 {
     public async Task<StoredLimits> LatestAsync(CancellationToken cancel) =>
         await new Sql(source, "select l.version, l.body, p.name, l.changed_at from shop_limits l join people p on p.id = l.changed_by order by l.version desc limit 1")
-            .FirstAsync(row => new StoredLimits(row.GetInt32(0), JsonSerializer.Deserialize<ShopLimits>(row.GetString(1), PlanJson.Options)!, row.GetString(2), row.GetFieldValue<DateTimeOffset>(3)), cancel)
+            .FirstAsync(row => new StoredLimits(row.GetInt32(0), JsonSerializer.Deserialize<ShopLimits>(row.GetString(1), CoreJson.Options)!, row.GetString(2), row.GetFieldValue<DateTimeOffset>(3)), cancel)
             .ConfigureAwait(false)
         ?? new(0, ShopLimits.Usual, null, null);
 
@@ -27,6 +27,6 @@ public sealed class LimitStore(NpgsqlDataSource source)
             select @version + 1, @body, @by where @version = (select coalesce(max(version), 0) from shop_limits)
             on conflict do nothing
             """)
-            .With("version", version).WithJson("body", JsonSerializer.Serialize(limits, PlanJson.Options)).With("by", changedBy)
+            .With("version", version).WithJson("body", JsonSerializer.Serialize(limits, CoreJson.Options)).With("by", changedBy)
             .RunAsync(cancel).ConfigureAwait(false) == 1;
 }

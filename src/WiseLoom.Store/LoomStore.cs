@@ -1,4 +1,5 @@
 using Npgsql;
+using WiseLoom.Core.Runs;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Store;
@@ -6,20 +7,61 @@ namespace WiseLoom.Store;
 /// <summary>A revision without its document.</summary>
 /// <param name="BaseRevisionId">The revision it was reworked from; null when it was brought in as a file.</param>
 /// <param name="RunId">Its newest run at the bench; null before the first.</param>
-public sealed record RevisionEntry(long Id, long JobId, string Name, string Revision, string By, DateTimeOffset At, long? BaseRevisionId, long? RunId);
+/// <param name="Run">What that run comes to.</param>
+public sealed record RevisionEntry(long Id, long JobId, string Name, string Revision, string By, DateTimeOffset At, long? BaseRevisionId, long? RunId, RunSummary? Run);
+
+/// <summary>What came of storing a revision.</summary>
+public abstract record RevisionStored
+{
+    /// <summary>It is the job's newest.</summary>
+    public sealed record As(long Id) : RevisionStored;
+
+    /// <summary>The job has a newer loom than the one that was looked at.</summary>
+    public sealed record Overtaken : RevisionStored;
+
+    /// <summary>The job has a revision of this name.</summary>
+    public sealed record NameTaken : RevisionStored;
+}
 
 /// <summary>Loom documents, one immutable row for each revision.</summary>
 public sealed class LoomStore(NpgsqlDataSource source)
 {
-    /// <summary>Stores a document that has been read without problems.</summary>
-    /// <returns>The revision's number.</returns>
-    public Task<long> AddAsync(long jobId, Loom loom, string document, Guid importedBy, CancellationToken cancel) =>
-        new Sql(source, """
-            insert into loom_revisions (job_id, name, revision, document, imported_by)
-            values (@job, @name, @revision, @document, @by) returning id
-            """)
-            .With("job", jobId).With("name", loom.Name).With("revision", loom.Revision).WithJson("document", document).With("by", importedBy)
-            .ScalarAsync<long>(cancel);
+    /// <summary>Stores a document that has been read without problems as the job's newest revision.</summary>
+    /// <param name="after">The job's newest revision as it was looked at; null when it had none.</param>
+    public async Task<RevisionStored> AddAsync(long jobId, long? after, Loom loom, string document, Guid importedBy, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(loom);
+        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
+        await using (connection.ConfigureAwait(false))
+        {
+            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
+            await using (transaction.ConfigureAwait(false))
+            {
+                await JobLock.TakeAsync(transaction, jobId, cancel).ConfigureAwait(false);
+                if (await NewestAsync(transaction, jobId, cancel).ConfigureAwait(false) != (after ?? 0))
+                {
+                    return new RevisionStored.Overtaken();
+                }
+
+                var id = (await new Sql(transaction, """
+                    insert into loom_revisions (job_id, name, revision, document, imported_by)
+                    values (@job, @name, @revision, @document, @by) on conflict (job_id, revision) do nothing returning id
+                    """)
+                    .With("job", jobId).With("name", loom.Name).With("revision", loom.Revision).WithJson("document", document).With("by", importedBy)
+                    .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+                if (id is not { } stored)
+                {
+                    return new RevisionStored.NameTaken();
+                }
+
+                await transaction.CommitAsync(cancel).ConfigureAwait(false);
+                return new RevisionStored.As(stored);
+            }
+        }
+    }
+
+    private static Task<long> NewestAsync(NpgsqlTransaction transaction, long jobId, CancellationToken cancel) =>
+        new Sql(transaction, "select coalesce(max(id), 0) from loom_revisions where job_id = @job").With("job", jobId).ScalarAsync<long>(cancel);
 
     /// <summary>Revisions of a job, newest first. The newest is the released one; the others are superseded.</summary>
     public Task<List<RevisionEntry>> OfJobAsync(long jobId, CancellationToken cancel) =>
@@ -37,11 +79,11 @@ public sealed class LoomStore(NpgsqlDataSource source)
         new Sql(source, "select document::text from loom_revisions where id = @id").With("id", revisionId).FirstAsync(r => r.GetString(0), cancel);
 
     private const string SelectEntry = """
-        select v.id, v.job_id, v.name, v.revision, p.name, v.imported_at, v.base_revision_id,
-               (select r.id from runs r where r.revision_id = v.id order by r.id desc limit 1)
+        select v.id, v.job_id, v.name, v.revision, p.name, v.imported_at, v.base_revision_id, r.id, r.summary
         from loom_revisions v join people p on p.id = v.imported_by
+        left join lateral (select id, summary from runs where revision_id = v.id order by id desc limit 1) r on true
         """;
 
     private static RevisionEntry ReadEntry(NpgsqlDataReader row) => new(
-        row.GetInt64(0), row.GetInt64(1), row.GetString(2), row.GetString(3), row.GetString(4), row.GetFieldValue<DateTimeOffset>(5), row.ValueOrNull<long>(6), row.ValueOrNull<long>(7));
+        row.GetInt64(0), row.GetInt64(1), row.GetString(2), row.GetString(3), row.GetString(4), row.GetFieldValue<DateTimeOffset>(5), row.ValueOrNull<long>(6), row.ValueOrNull<long>(7), row.SummaryOrNull(8));
 }

@@ -58,17 +58,17 @@ public sealed class MergeStore(NpgsqlDataSource source)
             """).With("merge", id)
             .ListAsync(row => new WorkTick(row.GetString(0), row.GetBoolean(1), row.GetString(2), row.GetFieldValue<DateTimeOffset>(3)), cancel);
 
-    private static string Json<T>(T value) => JsonSerializer.Serialize(value, PlanJson.Options);
+    private static string Json<T>(T value) => JsonSerializer.Serialize(value, CoreJson.Options);
 
     private static StoredMerge Read(NpgsqlDataReader row) => new(
         row.GetInt64(0),
         row.GetString(1),
         row.GetInt64(2),
-        JsonSerializer.Deserialize<MergeSide>(row.GetString(3), PlanJson.Options)!,
-        JsonSerializer.Deserialize<MergeSide>(row.GetString(4), PlanJson.Options)!,
-        JsonSerializer.Deserialize<MergeDecisions>(row.GetString(5), PlanJson.Options)!,
+        JsonSerializer.Deserialize<MergeSide>(row.GetString(3), CoreJson.Options)!,
+        JsonSerializer.Deserialize<MergeSide>(row.GetString(4), CoreJson.Options)!,
+        JsonSerializer.Deserialize<MergeDecisions>(row.GetString(5), CoreJson.Options)!,
         row.GetInt32(6),
-        row.TextOrNull(7) is { } work ? JsonSerializer.Deserialize<ImmutableArray<WorkItem>>(work, PlanJson.Options) : [],
+        row.TextOrNull(7) is { } work ? JsonSerializer.Deserialize<ImmutableArray<WorkItem>>(work, CoreJson.Options) : [],
         row.ValueOrNull<long>(8),
         row.GetString(9),
         row.GetFieldValue<DateTimeOffset>(10));

@@ -1,43 +1,71 @@
 using Npgsql;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Store;
 
 /// <summary>A frozen pack without its contents.</summary>
 /// <param name="Share">Token of its open share link; null when none is out.</param>
-public sealed record PackEntry(long Id, long JobId, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share);
+/// <param name="Run">What its run comes to by now.</param>
+public sealed record PackEntry(long Id, long JobId, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, RunSummary? Run);
 
 /// <summary>A pack to be frozen.</summary>
+/// <param name="RevisionId">The loom it is about; it must be the job's newest.</param>
+/// <param name="Signature">The event that the signature is; its number is the one after the last event that the pack was made from.</param>
+/// <param name="Summary">What the run comes to with it.</param>
 /// <param name="Pdf">Null when no browser was there to print it.</param>
-public sealed record NewPack(long JobId, long RunId, int Version, string Changes, string ModelJson, string Html, byte[]? Pdf, Guid SignedBy, DateTimeOffset SignedAt);
+public sealed record NewPack(
+    long JobId, long RunId, long RevisionId, Happened Signature, RunSummary Summary, int Version, string Changes, string ModelJson, string Html, byte[]? Pdf);
 
 /// <summary>Handover packs and their share links.</summary>
 public sealed class PackStore(NpgsqlDataSource source)
 {
     private const string Select = """
-        select k.id, k.job_id, k.version, k.changes, p.name, k.signed_at, k.pdf is not null,
-               (select s.token from shares s where s.pack_id = k.id and s.withdrawn_at is null order by s.made_at desc limit 1)
-        from packs k join people p on p.id = k.signed_by
+        select k.id, k.job_id, k.version, k.changes, p.name, k.signed_at, k.pdf is not null, s.token, r.summary
+        from packs k join people p on p.id = k.signed_by join runs r on r.id = k.run_id
+        left join shares s on s.pack_id = k.id and s.withdrawn_at is null
         """;
 
-    /// <summary>Freezes a pack.</summary>
-    /// <returns>Its id; null when a pack of that version was frozen by somebody else in the meantime.</returns>
-    public async Task<long?> AddAsync(NewPack pack, CancellationToken cancel) =>
-        (await new Sql(source, """
-            insert into packs (job_id, run_id, version, changes, model, html, pdf, signed_by, signed_at)
-            values (@job, @run, @version, @changes, @model, @html, @pdf, @by, @at)
-            on conflict (job_id, version) do nothing returning id
-            """)
-            .With("job", pack.JobId).With("run", pack.RunId).With("version", pack.Version).With("changes", pack.Changes)
-            .WithJson("model", pack.ModelJson).With("html", pack.Html).With("pdf", pack.Pdf, NpgsqlTypes.NpgsqlDbType.Bytea)
-            .With("by", pack.SignedBy).With("at", pack.SignedAt.ToUniversalTime())
-            .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+    /// <summary>Freezes a pack and adds its signature to the run, when nothing has happened since the event that it was made from.</summary>
+    /// <returns>Its id; null when something has: in the run, or a newer loom, or another pack of that version.</returns>
+    public async Task<long?> SignAsync(NewPack pack, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(pack);
+        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
+        await using (connection.ConfigureAwait(false))
+        {
+            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
+            await using (transaction.ConfigureAwait(false))
+            {
+                await JobLock.TakeAsync(transaction, pack.JobId, cancel).ConfigureAwait(false);
+                var newest = await new Sql(transaction, "select (select max(id) from loom_revisions where job_id = @job) = @revision")
+                    .With("job", pack.JobId).With("revision", pack.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
+                if (!newest || await RunStore.Appending(transaction, pack.RunId, pack.Signature.Number - 1, [pack.Signature], pack.Summary)
+                    .FirstAsync(row => row.GetString(0), cancel).ConfigureAwait(false) is null)
+                {
+                    return null;
+                }
+
+                var id = (await new Sql(transaction, """
+                    insert into packs (job_id, run_id, event, version, changes, model, html, pdf, signed_by, signed_at)
+                    values (@job, @run, @event, @version, @changes, @model, @html, @pdf, @by, @at)
+                    on conflict (job_id, version) do nothing returning id
+                    """)
+                    .With("job", pack.JobId).With("run", pack.RunId).With("event", pack.Signature.Number).With("version", pack.Version).With("changes", pack.Changes)
+                    .WithJson("model", pack.ModelJson).With("html", pack.Html).With("pdf", pack.Pdf, NpgsqlTypes.NpgsqlDbType.Bytea)
+                    .With("by", pack.Signature.By.Id).With("at", pack.Signature.At.ToUniversalTime())
+                    .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+                if (id is not null)
+                {
+                    await transaction.CommitAsync(cancel).ConfigureAwait(false);
+                }
+
+                return id;
+            }
+        }
+    }
 
     public Task<List<PackEntry>> OfJobAsync(long jobId, CancellationToken cancel) =>
         new Sql(source, Select + " where k.job_id = @job order by k.version desc").With("job", jobId).ListAsync(Read, cancel);
-
-    /// <summary>Whether a pack was signed for this run.</summary>
-    public Task<bool> MadeFromRunAsync(long runId, CancellationToken cancel) =>
-        new Sql(source, "select exists (select from packs where run_id = @run)").With("run", runId).ScalarAsync<bool>(cancel);
 
     public Task<PackEntry?> FindAsync(long id, CancellationToken cancel) =>
         new Sql(source, Select + " where k.id = @id").With("id", id).FirstAsync(Read, cancel);
@@ -51,8 +79,9 @@ public sealed class PackStore(NpgsqlDataSource source)
     public Task<byte[]?> PdfAsync(long id, CancellationToken cancel) =>
         new Sql(source, "select pdf from packs where id = @id and pdf is not null").With("id", id).FirstAsync(row => row.GetFieldValue<byte[]>(0), cancel);
 
+    /// <summary>Opens a link to a pack, unless one is open: then that one stays.</summary>
     public Task ShareAsync(long packId, string token, Guid madeBy, CancellationToken cancel) =>
-        new Sql(source, "insert into shares (token, pack_id, made_by) values (@token, @pack, @by)")
+        new Sql(source, "insert into shares (token, pack_id, made_by) values (@token, @pack, @by) on conflict (pack_id) where withdrawn_at is null do nothing")
             .With("token", token).With("pack", packId).With("by", madeBy).RunAsync(cancel);
 
     /// <summary>Withdraws every link of a pack that is out.</summary>
@@ -72,5 +101,6 @@ public sealed class PackStore(NpgsqlDataSource source)
         row.GetString(4),
         row.GetFieldValue<DateTimeOffset>(5),
         row.GetBoolean(6),
-        row.TextOrNull(7));
+        row.TextOrNull(7),
+        row.SummaryOrNull(8));
 }

@@ -1,105 +1,164 @@
+using System.Security.Cryptography;
+using System.Text;
 using System.Text.Json;
 using Npgsql;
-using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Store;
 
-/// <summary>A run at the bench with the plan it was started with.</summary>
-public sealed record Run(long Id, long JobId, long RevisionId, ShopMeter Meter, TestPlan Plan, string StartedBy, DateTimeOffset StartedAt);
+/// <summary>A run without its plan and events.</summary>
+/// <param name="PlanHash">Under which its plan is kept.</param>
+public sealed record RunHead(long Id, long JobId, long RevisionId, ShopMeter Meter, string PlanHash, string StartedBy, DateTimeOffset StartedAt, bool SetAside, RunSummary? Summary);
 
-/// <summary>A reading as the client sends it.</summary>
-/// <param name="Key">Made by the client; sending it twice changes nothing.</param>
-/// <param name="FromMeter">Taken by the instrument, not typed.</param>
-public sealed record NewReading(Guid Key, int Step, Reading Reading, Verdict Verdict, bool FromMeter, DateTimeOffset TakenAt);
+/// <summary>A run to be started.</summary>
+/// <param name="Replaces">The job's current run, which is set aside by it; null where there is none.</param>
+/// <param name="Events">What it starts with, numbered from 1.</param>
+public sealed record NewRun(
+    long JobId, long RevisionId, long MeterId, TestPlan Plan, Hand By, DateTimeOffset At, long? Replaces, IReadOnlyList<Happened> Events, RunSummary Summary);
 
-/// <summary>A stored reading.</summary>
-public sealed record StoredReading(Guid Key, long Order, int Step, Reading Reading, Verdict Verdict, bool FromMeter, string TakenBy, DateTimeOffset TakenAt, string Meter);
+/// <summary>What came of adding events to a run.</summary>
+public enum Appended
+{
+    /// <summary>They are stored for good.</summary>
+    Stored,
 
-/// <summary>A stored skip.</summary>
-public sealed record StoredSkip(long Order, int Step, string Reason, string SkippedBy, DateTimeOffset SkippedAt);
+    /// <summary>Somebody else's event came first: look at what is new, and decide again.</summary>
+    Overtaken,
 
-/// <summary>A step that an earlier revision's run proved.</summary>
-public sealed record StoredCarried(int Step, long FromRun, int FromStep, string Words);
+    /// <summary>One of their keys is an event of another run.</summary>
+    KeyTaken,
+}
 
-/// <summary>Runs, their readings and skips.</summary>
+/// <summary>Runs and their events.</summary>
 public sealed class RunStore(NpgsqlDataSource source)
 {
-    private const string SelectRun = """
-        select r.id, r.job_id, r.revision_id, m.id, m.name, m.profile, m.host, m.port, r.plan, p.name, r.started_at
+    private const string SelectHead = """
+        select r.id, r.job_id, r.revision_id, m.id, m.name, m.profile, m.host, m.port, r.plan_hash, p.name, r.started_at, r.set_aside, r.summary
         from runs r join meters m on m.id = r.meter_id join people p on p.id = r.started_by
         """;
 
-    private const string SelectReading = """
-        select d.key, d.event_order, d.step, d.ohm, d.volt, d.verdict, d.source, p.name, d.taken_at, m.name
-        from readings d join people p on p.id = d.taken_by join meters m on m.id = d.meter_id
+    // The run's own row is the lock: whoever comes second waits for it, and then finds that its number is taken.
+    private const string Append = """
+        with head as (update runs set last_event = @last, summary = @summary where id = @run and last_event = @expected returning id, job_id),
+             added as (insert into run_events (run_id, number, key, body, made_by, made_at)
+                       select head.id, e.number, e.key, e.body::jsonb, e.by, e.at
+                       from head, unnest(@numbers, @keys, @bodies, @bys, @ats) as e (number, key, body, by, at))
+        select pg_notify('wise_loom_job', job_id || ' ' || id || ' ' || @last)::text from head
         """;
 
-    public Task<long> StartAsync(long jobId, long revisionId, long meterId, TestPlan plan, Guid startedBy, CancellationToken cancel) =>
+    /// <summary>A run by its number; null when there is none.</summary>
+    public Task<RunHead?> FindAsync(long id, CancellationToken cancel) =>
+        new Sql(source, SelectHead + " where r.id = @id").With("id", id).FirstAsync(ReadHead, cancel);
+
+    /// <summary>The job's current run, whichever revision it is on; null before the first.</summary>
+    public Task<RunHead?> CurrentOfAsync(long jobId, CancellationToken cancel) =>
+        new Sql(source, SelectHead + " where r.job_id = @job and not r.set_aside").With("job", jobId).FirstAsync(ReadHead, cancel);
+
+    /// <summary>A plan by its hash; null when no run has it.</summary>
+    public async Task<TestPlan?> PlanAsync(string hash, CancellationToken cancel) =>
+        await new Sql(source, "select body::text from plans where hash = @hash").With("hash", hash).FirstAsync(row => row.GetString(0), cancel).ConfigureAwait(false) is { } body
+            ? JsonSerializer.Deserialize<TestPlan>(body, CoreJson.Options)
+            : null;
+
+    /// <summary>Events of a run after one of them, in order.</summary>
+    /// <param name="after">Number of the last that is known; 0 for all.</param>
+    public Task<List<Happened>> EventsAsync(long runId, long after, CancellationToken cancel) =>
         new Sql(source, """
-            insert into runs (job_id, revision_id, meter_id, plan, started_by)
-            values (@job, @revision, @meter, @plan, @by) returning id
+            select e.number, e.key, e.made_by, p.name, e.made_at, e.body::text
+            from run_events e join people p on p.id = e.made_by where e.run_id = @run and e.number > @after order by e.number
             """)
-            .With("job", jobId).With("revision", revisionId).With("meter", meterId)
-            .WithJson("plan", JsonSerializer.Serialize(plan, PlanJson.Options)).With("by", startedBy)
-            .ScalarAsync<long>(cancel);
+            .With("run", runId).With("after", after)
+            .ListAsync(
+                row => new Happened(
+                    row.GetInt64(0),
+                    row.GetGuid(1),
+                    new(row.GetGuid(2), row.GetString(3)),
+                    row.GetFieldValue<DateTimeOffset>(4),
+                    JsonSerializer.Deserialize<RunEvent>(row.GetString(5), CoreJson.Options)!),
+                cancel);
 
-    public Task<Run?> FindAsync(long id, CancellationToken cancel) =>
-        new Sql(source, SelectRun + " where r.id = @id").With("id", id).FirstAsync(ReadRun, cancel);
-
-    /// <summary>Stores one reading, or finds that it is stored already.</summary>
-    /// <returns>The stored row, which is the first one that came with this key; null when the key belongs to another run or step.</returns>
-    public async Task<StoredReading?> AddReadingAsync(long runId, long meterId, NewReading reading, Guid takenBy, CancellationToken cancel)
+    /// <summary>Adds events to a run, in one statement, when nothing came after the one that they were decided on.</summary>
+    /// <param name="expected">Number of that event; the first of <paramref name="events"/> is the next one.</param>
+    /// <param name="summary">What the run comes to with them.</param>
+    public async Task<Appended> AppendAsync(long runId, long expected, IReadOnlyList<Happened> events, RunSummary summary, CancellationToken cancel)
     {
-        await new Sql(source, """
-            insert into readings (key, run_id, step, ohm, volt, verdict, source, meter_id, taken_by, taken_at)
-            values (@key, @run, @step, @ohm, @volt, @verdict, @source, @meter, @by, @at)
-            on conflict (key) do nothing
-            """)
-            .With("key", reading.Key).With("run", runId).With("step", reading.Step)
-            .With("ohm", reading.Reading.Ohms, NpgsqlTypes.NpgsqlDbType.Double)
-            .With("volt", reading.Reading.Volts, NpgsqlTypes.NpgsqlDbType.Double)
-            .With("verdict", Words.Of(reading.Verdict)).With("source", reading.FromMeter ? "meter" : "typed")
-            .With("meter", meterId).With("by", takenBy).With("at", reading.TakenAt.ToUniversalTime())
-            .RunAsync(cancel).ConfigureAwait(false);
-        return await new Sql(source, SelectReading + " where d.key = @key and d.run_id = @run and d.step = @step")
-            .With("key", reading.Key).With("run", runId).With("step", reading.Step).FirstAsync(ReadReading, cancel).ConfigureAwait(false);
+        try
+        {
+            return await Appending(new Sql(source, Append), runId, expected, events, summary).FirstAsync(row => row.GetString(0), cancel).ConfigureAwait(false) is null
+                ? Appended.Overtaken
+                : Appended.Stored;
+        }
+        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.UniqueViolation)
+        {
+            return Appended.KeyTaken;
+        }
     }
 
-    /// <summary>All readings of a run, in the order in which they were stored.</summary>
-    public Task<List<StoredReading>> ReadingsAsync(long runId, CancellationToken cancel) =>
-        new Sql(source, SelectReading + " where d.run_id = @run order by d.event_order").With("run", runId).ListAsync(ReadReading, cancel);
+    /// <summary>Which keys are events of other runs.</summary>
+    public Task<List<Guid>> KeysOfOthersAsync(long runId, IEnumerable<Guid> keys, CancellationToken cancel) =>
+        new Sql(source, "select key from run_events where key = any(@keys) and run_id <> @run").With("keys", keys.ToArray()).With("run", runId).ListAsync(row => row.GetGuid(0), cancel);
 
-    /// <summary>Leaves a step out; doing so twice with one key changes nothing.</summary>
-    public Task SkipAsync(long runId, Guid key, int step, string reason, Guid skippedBy, CancellationToken cancel) =>
-        new Sql(source, "insert into skips (key, run_id, step, reason, skipped_by) values (@key, @run, @step, @reason, @by) on conflict (key) do nothing")
-            .With("key", key).With("run", runId).With("step", step).With("reason", reason).With("by", skippedBy).RunAsync(cancel);
-
-    public Task<List<StoredSkip>> SkipsAsync(long runId, CancellationToken cancel) =>
-        new Sql(source, """
-            select s.event_order, s.step, s.reason, p.name, s.skipped_at
-            from skips s join people p on p.id = s.skipped_by where s.run_id = @run order by s.event_order
-            """)
-            .With("run", runId)
-            .ListAsync(row => new StoredSkip(row.GetInt64(0), row.GetInt32(1), row.GetString(2), row.GetString(3), row.GetFieldValue<DateTimeOffset>(4)), cancel);
-
-    /// <summary>Notes the steps that an earlier run has proven for this one.</summary>
-    public async Task CarryAsync(long runId, IEnumerable<StoredCarried> steps, CancellationToken cancel)
+    /// <summary>Starts a run in place of the job's current one.</summary>
+    /// <returns>Its number; null when the current run or the newest revision is no longer the one that was looked at.</returns>
+    public async Task<long?> StartAsync(NewRun run, CancellationToken cancel)
     {
-        ArgumentNullException.ThrowIfNull(steps);
-        var all = steps.ToList();
-        await new Sql(source, """
-            insert into carried_steps (run_id, step, from_run_id, from_step, words)
-            select @run, * from unnest(@steps, @runs, @fromSteps, @words) on conflict do nothing
-            """)
-            .With("run", runId).With("steps", all.ConvertAll(c => c.Step).ToArray()).With("runs", all.ConvertAll(c => c.FromRun).ToArray())
-            .With("fromSteps", all.ConvertAll(c => c.FromStep).ToArray()).With("words", all.ConvertAll(c => c.Words).ToArray())
-            .RunAsync(cancel).ConfigureAwait(false);
+        ArgumentNullException.ThrowIfNull(run);
+        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
+        await using (connection.ConfigureAwait(false))
+        {
+            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
+            await using (transaction.ConfigureAwait(false))
+            {
+                await JobLock.TakeAsync(transaction, run.JobId, cancel).ConfigureAwait(false);
+                var current = await new Sql(transaction, """
+                    select coalesce((select id from runs where job_id = @job and not set_aside), 0) = @replaces
+                       and (select max(id) from loom_revisions where job_id = @job) = @revision
+                    """)
+                    .With("job", run.JobId).With("replaces", run.Replaces ?? 0).With("revision", run.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
+                if (!current)
+                {
+                    return null;
+                }
+
+                if (run.Replaces is { } old)
+                {
+                    await SetAsideAsync(transaction, old, run, cancel).ConfigureAwait(false);
+                }
+
+                var plan = JsonSerializer.Serialize(run.Plan, CoreJson.Options);
+                var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(plan)));
+                await new Sql(transaction, "insert into plans (hash, body) values (@hash, @body) on conflict (hash) do nothing")
+                    .With("hash", hash).WithJson("body", plan).RunAsync(cancel).ConfigureAwait(false);
+                var id = await new Sql(transaction, """
+                    insert into runs (job_id, revision_id, meter_id, plan_hash, started_by, started_at, summary)
+                    values (@job, @revision, @meter, @hash, @by, @at, @summary) returning id
+                    """)
+                    .With("job", run.JobId).With("revision", run.RevisionId).With("meter", run.MeterId).With("hash", hash)
+                    .With("by", run.By.Id).With("at", run.At.ToUniversalTime()).WithJson("summary", Json(run.Summary)).ScalarAsync<long>(cancel).ConfigureAwait(false);
+                if (run.Events.Count > 0)
+                {
+                    await Appending(new Sql(transaction, Append), id, 0, run.Events, run.Summary).RunAsync(cancel).ConfigureAwait(false);
+                }
+                else
+                {
+                    await new Sql(transaction, "select pg_notify('wise_loom_job', @job || ' ' || @run || ' 0')").With("job", run.JobId).With("run", id).RunAsync(cancel).ConfigureAwait(false);
+                }
+
+                await transaction.CommitAsync(cancel).ConfigureAwait(false);
+                return id;
+            }
+        }
     }
 
-    public Task<List<StoredCarried>> CarriedAsync(long runId, CancellationToken cancel) =>
-        new Sql(source, "select step, from_run_id, from_step, words from carried_steps where run_id = @run order by step").With("run", runId)
-            .ListAsync(row => new StoredCarried(row.GetInt32(0), row.GetInt64(1), row.GetInt32(2), row.GetString(3)), cancel);
+    /// <summary>Runs whose summary has not been worked out since the schema got one.</summary>
+    public Task<List<RunHead>> WithoutSummaryAsync(CancellationToken cancel) =>
+        new Sql(source, SelectHead + " where r.summary is null order by r.id").ListAsync(ReadHead, cancel);
+
+    /// <summary>Fills in a summary that is missing, unless an event has done so since.</summary>
+    public Task SummariseAsync(long runId, long last, RunSummary summary, CancellationToken cancel) =>
+        new Sql(source, "update runs set summary = @summary where id = @run and last_event = @last and summary is null")
+            .With("run", runId).With("last", last).WithJson("summary", Json(summary)).RunAsync(cancel);
 
     /// <summary>Remembers where a person stands, so that coming back leads to the same step.</summary>
     public Task StandAtAsync(long runId, Guid person, int step, CancellationToken cancel) =>
@@ -114,23 +173,44 @@ public sealed class RunStore(NpgsqlDataSource source)
         (await new Sql(source, "select step from run_positions where run_id = @run and person = @person")
             .With("run", runId).With("person", person).ListAsync(row => row.GetInt32(0), cancel).ConfigureAwait(false)).FirstOrDefault();
 
-    private static Run ReadRun(NpgsqlDataReader row) => new(
+    /// <summary>The statement that adds events, with its parameters.</summary>
+    internal static Sql Appending(NpgsqlTransaction transaction, long runId, long expected, IReadOnlyList<Happened> events, RunSummary summary) =>
+        Appending(new Sql(transaction, Append), runId, expected, events, summary);
+
+    private static Sql Appending(Sql sql, long runId, long expected, IReadOnlyList<Happened> events, RunSummary summary) => sql
+        .With("run", runId).With("expected", expected).With("last", events[^1].Number).WithJson("summary", Json(summary))
+        .With("numbers", events.Select(e => e.Number).ToArray()).With("keys", events.Select(e => e.Key).ToArray())
+        .With("bodies", events.Select(e => JsonSerializer.Serialize(e.What, CoreJson.Options)).ToArray())
+        .With("bys", events.Select(e => e.By.Id).ToArray()).With("ats", events.Select(e => e.At.ToUniversalTime()).ToArray());
+
+    private static async Task SetAsideAsync(NpgsqlTransaction transaction, long old, NewRun run, CancellationToken cancel)
+    {
+        await new Sql(transaction, """
+            with head as (update runs set set_aside = true, last_event = last_event + 1 where id = @old returning id, last_event)
+            insert into run_events (run_id, number, key, body, made_by, made_at)
+            select id, last_event, @key, @body, @by, @at from head
+            """)
+            .With("old", old).With("key", Guid.CreateVersion7()).WithJson("body", JsonSerializer.Serialize<RunEvent>(new RunSetAside(), CoreJson.Options))
+            .With("by", run.By.Id).With("at", run.At.ToUniversalTime()).RunAsync(cancel).ConfigureAwait(false);
+    }
+
+    private static string Json(RunSummary summary) => JsonSerializer.Serialize(summary, CoreJson.Options);
+
+    private static RunHead ReadHead(NpgsqlDataReader row) => new(
         row.GetInt64(0),
         row.GetInt64(1),
         row.GetInt64(2),
         new ShopMeter(row.GetInt64(3), row.GetString(4), row.GetString(5), row.TextOrNull(6), row.ValueOrNull<int>(7)),
-        JsonSerializer.Deserialize<TestPlan>(row.GetString(8), PlanJson.Options)!,
+        row.GetString(8),
         row.GetString(9),
-        row.GetFieldValue<DateTimeOffset>(10));
+        row.GetFieldValue<DateTimeOffset>(10),
+        row.GetBoolean(11),
+        row.SummaryOrNull(12));
+}
 
-    private static StoredReading ReadReading(NpgsqlDataReader row) => new(
-        row.GetGuid(0),
-        row.GetInt64(1),
-        row.GetInt32(2),
-        new Reading(row.DoubleOrNull(3), row.DoubleOrNull(4)),
-        Words.Verdict(row.GetString(5)),
-        row.GetString(6) == "meter",
-        row.GetString(7),
-        row.GetFieldValue<DateTimeOffset>(8),
-        row.GetString(9));
+/// <summary>Run summaries in columns.</summary>
+internal static class SummaryColumn
+{
+    internal static RunSummary? SummaryOrNull(this NpgsqlDataReader row, int column) =>
+        row.TextOrNull(column) is { } json ? JsonSerializer.Deserialize<RunSummary>(json, CoreJson.Options) : null;
 }

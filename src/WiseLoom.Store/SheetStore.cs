@@ -84,15 +84,15 @@ public sealed class SheetStore(NpgsqlDataSource source)
 
     private static Sql Body(Sql sql, Sheet sheet, string sourceKind, string sourceNote, Guid by) => sql
         .With("title", sheet.Title).With("source", sourceKind).With("note", sourceNote)
-        .WithJson("connectors", JsonSerializer.Serialize(sheet.Connectors, PlanJson.Options))
-        .WithJson("lines", JsonSerializer.Serialize(sheet.Lines, PlanJson.Options)).With("by", by);
+        .WithJson("connectors", JsonSerializer.Serialize(sheet.Connectors, CoreJson.Options))
+        .WithJson("lines", JsonSerializer.Serialize(sheet.Lines, CoreJson.Options)).With("by", by);
 
     private static StoredSheet Read(NpgsqlDataReader row) => new(
         row.GetInt64(0),
         new(
             row.GetString(1),
-            JsonSerializer.Deserialize<ImmutableArray<SheetConnector>>(row.GetString(2), PlanJson.Options),
-            JsonSerializer.Deserialize<ImmutableArray<SheetLine>>(row.GetString(3), PlanJson.Options)),
+            JsonSerializer.Deserialize<ImmutableArray<SheetConnector>>(row.GetString(2), CoreJson.Options),
+            JsonSerializer.Deserialize<ImmutableArray<SheetLine>>(row.GetString(3), CoreJson.Options)),
         row.GetString(4),
         row.GetString(5),
         row.GetInt32(6),

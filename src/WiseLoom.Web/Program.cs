@@ -17,6 +17,7 @@ using WiseLoom.Web.Live;
 using WiseLoom.Web.Looms;
 using WiseLoom.Web.Merges;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Runs;
 using WiseLoom.Web.States;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -29,13 +30,13 @@ builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection.KeyManagement.Xml
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(database);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
-    .AddSingleton<FaultStore>().AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
+    .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>();
-builder.Services.AddSingleton<LoomLibrary>().AddSingleton<BenchLibrary>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>()
-    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftDesk>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
-builder.Services.AddSingleton<MeterLine>();
+builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
+    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
+builder.Services.AddSingleton<MeterQueue>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
-builder.Services.AddSingleton<JobBell>().AddHostedService(s => s.GetRequiredService<JobBell>());
+builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddShopSignIn(builder.Configuration.GetValue<int?>("WISELOOM_SIGN_INS_PER_MINUTE"));
 builder.Services.AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
@@ -48,6 +49,8 @@ builder.Services.ConfigureHttpJsonOptions(o =>
     o.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
     o.SerializerOptions.RespectNullableAnnotations = true;
     o.SerializerOptions.RespectRequiredConstructorParameters = true;
+    o.SerializerOptions.AllowDuplicateProperties = false;
+    o.SerializerOptions.AllowOutOfOrderMetadataProperties = true;
     o.SerializerOptions.MaxDepth = 32;
 });
 
@@ -77,13 +80,15 @@ api.MapSheets();
 api.MapLoose();
 api.MapCompare();
 api.MapMerges();
-api.MapBench();
+api.MapStart();
+api.MapReadings();
 api.MapFaults();
 api.MapHandover();
 api.MapLive();
 api.MapFallback(() => Results.Problem(statusCode: 404, title: "There is nothing at this address."));
 app.MapSharedPacks();
 
+await app.Services.GetRequiredService<RunLedger>().SummariseAsync(app.Lifetime.ApplicationStopping);
 await app.Services.GetRequiredService<DemoWorld>().LoadOnceAsync(app.Lifetime.ApplicationStopping);
 await app.RunAsync();
 

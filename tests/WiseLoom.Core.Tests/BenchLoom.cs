@@ -55,5 +55,5 @@ internal sealed class BenchLoom
         return reading.Loom ?? throw new InvalidOperationException(string.Join("\n", reading.Problems));
     }
 
-    internal LoomStates States() => LoomStates.For(Loom());
+    internal LoomStates States() => LoomStates.For(Loom(), 20);
 }

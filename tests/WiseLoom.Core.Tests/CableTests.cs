@@ -50,7 +50,7 @@ public sealed class CableTests
     public void Battery_power_that_leads_past_every_fuse_is_named()
     {
         var loom = Circuit(10, 12, 1000).Wire("BAT", "OPEN").Loom();
-        CableReport.Of(loom, LoomStates.For(loom).InAllPositions(withProbes: false)).Flags.ShouldContain(f => f.About == "W4" && f.Sentence.Contains("no fuse before it"));
+        CableReport.Of(loom, LoomStates.For(loom, loom.AmbientC).InAllPositions(withProbes: false)).Flags.ShouldContain(f => f.About == "W4" && f.Sentence.Contains("no fuse before it"));
     }
 
     [Fact]
@@ -59,13 +59,13 @@ public sealed class CableTests
         var loom = new BenchLoom().Wire("BAT", "S").Wire("GND", "G").Wire("SG", "FAR", 60_000).Wire("BAT", "L").Battery()
             .Device("ecu", "controller", """{ "s": "S", "g": "G", "sg": "SG" }""", """{ "roles": { "s": { "role": "supply" }, "g": { "role": "ground" }, "sg": { "role": "sensorGround" } } }""")
             .Device("load", "resistor", """{ "1": "L", "2": "FAR" }""", """{ "ohm": 60 }""").Loom();
-        CableReport.Of(loom, LoomStates.For(loom).InAllPositions(withProbes: false)).Flags.ShouldContain(f => f.About == "W3" && f.Sentence.Contains("a sensor ground may lose 1%"));
+        CableReport.Of(loom, LoomStates.For(loom, loom.AmbientC).InAllPositions(withProbes: false)).Flags.ShouldContain(f => f.About == "W3" && f.Sentence.Contains("a sensor ground may lose 1%"));
     }
 
     private static CableReport Report(double fuseAmps, double loadOhms, double lengthMm = 1000)
     {
         var loom = Circuit(fuseAmps, loadOhms, lengthMm).Loom();
-        return CableReport.Of(loom, LoomStates.For(loom).InAllPositions(withProbes: false));
+        return CableReport.Of(loom, LoomStates.For(loom, loom.AmbientC).InAllPositions(withProbes: false));
     }
 
     private static BenchLoom Circuit(double fuseAmps, double loadOhms, double lengthMm) => new BenchLoom()

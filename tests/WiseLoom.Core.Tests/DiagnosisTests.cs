@@ -4,6 +4,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
+using WiseLoom.Core.Faults;
 
 namespace WiseLoom.Core.Tests;
 
@@ -13,9 +14,9 @@ public sealed class DiagnosisTests
     [Fact]
     public void Two_exchanged_contacts_are_named_with_both_cavities()
     {
-        var first = Ask(Looms.FrostFan, Fault.Swap("ECU-A", "25", "26"))[0];
+        var first = Ask(Looms.FrostFan, new SwapFault("ECU-A", "25", "26"))[0];
 
-        first.Fault.ShouldBeEquivalentTo(Fault.Swap("ECU-A", "25", "26"));
+        first.Fault.ShouldBe(new SwapFault("ECU-A", "25", "26"));
         first.Sentence.ShouldContain("contacts of cavities 25 and 26 in ECU-A");
         first.Places.ShouldContain("ECU-A:25");
         first.Explains.ShouldBe(first.Of);
@@ -24,8 +25,8 @@ public sealed class DiagnosisTests
     [Fact]
     public void A_contact_in_an_empty_cavity_reads_as_an_open_wire_and_both_are_named_with_the_cavity_to_look_at()
     {
-        var causes = Ask(Looms.WorkLaunch, Fault.Misplaced("PANEL", "8", "9"));
-        var over = causes.Single(c => c.Fault == Fault.Misplaced("PANEL", "8", "9"));
+        var causes = Ask(Looms.WorkLaunch, new MisplacedFault("PANEL", "8", "9"));
+        var over = causes.Single(c => c.Fault == new MisplacedFault("PANEL", "8", "9"));
 
         causes[0].Places.ShouldContain("PANEL:8");
         (over.Against, over.Explains).ShouldBe((0, over.Of));
@@ -35,27 +36,28 @@ public sealed class DiagnosisTests
     [Fact]
     public void Too_much_resistance_is_named_with_its_wire_and_about_how_much()
     {
-        var first = Ask(Looms.WorkLaunch, Fault.Resistive("W64", 1.8))[0];
+        var first = Ask(Looms.WorkLaunch, new ResistiveFault("W64", 1.8))[0];
 
-        (first.Fault.Kind, first.Fault.Wire).ShouldBe((FaultKind.Resistive, "W64"));
-        first.Fault.Ohm!.Value.ShouldBe(1.8, 0.05);
+        var joint = first.Fault.ShouldBeOfType<ResistiveFault>();
+        joint.Wire.ShouldBe("W64");
+        joint.Ohm.ShouldBe(1.8, 0.05);
         first.Against.ShouldBe(0);
     }
 
     [Fact]
     public void An_open_wire_is_named_when_nothing_else_is_wrong()
     {
-        var first = Ask(Looms.FrostFan, Fault.Open("W1"))[0];
+        var first = Ask(Looms.FrostFan, new OpenFault("W1"))[0];
 
-        (first.Fault.Kind, first.Fault.Wire).ShouldBe((FaultKind.Open, "W1"));
+        first.Fault.ShouldBeOfType<OpenFault>().Wire.ShouldBe("W1");
     }
 
     [Fact]
     public void Metal_between_two_cavities_is_named_with_both()
     {
-        var first = Ask(Looms.FrostFan, Fault.Short("COIL3:A", "COIL3:B", 0.4))[0];
+        var first = Ask(Looms.FrostFan, new ShortFault("COIL3:A", "COIL3:B", 0.4))[0];
 
-        first.Fault.Kind.ShouldBe(FaultKind.Short);
+        first.Fault.ShouldBeOfType<ShortFault>();
         first.Sentence.ShouldContain("metal between");
     }
 
@@ -63,19 +65,19 @@ public sealed class DiagnosisTests
     public void With_one_reading_only_the_likelier_kind_comes_first_and_the_exchange_is_still_on_the_list()
     {
         var loom = Looms.FrostFan;
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours);
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
         var step = plan.Steps.First(s => s.Black == new ProbePoint("ECU-A", "26"));
         var causes = new FirstCause(loom, plan).Rank(step.Number, new Dictionary<int, Reading> { [step.Number] = Reading.OverRange });
 
-        causes[0].Fault.Kind.ShouldBe(FaultKind.Open);
-        causes.ShouldContain(c => c.Fault.Kind == FaultKind.Swap);
+        causes[0].Fault.ShouldBeOfType<OpenFault>();
+        causes.ShouldContain(c => c.Fault is SwapFault);
     }
 
     [Fact]
     public void A_reading_that_no_known_fault_explains_has_no_cause()
     {
         var loom = Looms.Of("A:1-B:1");
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours);
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
 
         new FirstCause(loom, plan).Rank(1, new Dictionary<int, Reading> { [1] = new(0.001) }).ShouldBeEmpty();
     }
@@ -99,7 +101,7 @@ public sealed class DiagnosisTests
             }
 
             asked++;
-            var places = FaultPlaces.Of(loom, fault);
+            var places = fault.Places(loom).ToHashSet();
             right += causes.TakeWhile(c => (c.Against, c.Explains) == (causes[0].Against, causes[0].Explains)).Any(c => places.Overlaps(c.Places)) ? 1 : 0;
         }
 
@@ -112,25 +114,25 @@ public sealed class DiagnosisTests
         var loom = Looms.Of("A:1-B:1", "A:2-B:2", "A:3-B:3");
         bool Joined(Fault fault, string a, string b)
         {
-            var graph = AsBuilt.Graph(loom, 20, [fault]);
+            var graph = new BuiltLoom(loom, [fault]).Graph(20, CopperTolerance.Usual);
             return graph.NetOf(ProbePoint.Parse(a)) is { } net && graph.NetOf(ProbePoint.Parse(b))?.Number == net.Number;
         }
 
-        Joined(Fault.Open("W1"), "A:1", "B:1").ShouldBeFalse();
-        Joined(new Fault(FaultKind.Missing, Wire: "W1"), "A:1", "B:1").ShouldBeFalse();
-        Joined(new Fault(FaultKind.Intermittent, Wire: "W1"), "A:1", "B:1").ShouldBeTrue();
-        Joined(Fault.Swap("A", "1", "2"), "A:1", "B:2").ShouldBeTrue();
-        Joined(Fault.Misplaced("A", "1", "4"), "A:4", "B:1").ShouldBeTrue();
-        Joined(Fault.Short("A:1", "A:2", 0.1), "B:1", "B:2").ShouldBeTrue();
-        Joined(new Fault(FaultKind.Shift, Connector: "A", Cavities: ["1", "2", "3"], By: 1), "A:4", "B:3").ShouldBeTrue();
-        Joined(new Fault(FaultKind.Mirrored, Connector: "A"), "A:5", "B:1").ShouldBeTrue();
-        Joined(Fault.Open("no such wire"), "A:1", "B:1").ShouldBeTrue();
+        Joined(new OpenFault("W1"), "A:1", "B:1").ShouldBeFalse();
+        Joined(new MissingFault("W1"), "A:1", "B:1").ShouldBeFalse();
+        Joined(new IntermittentFault("W1"), "A:1", "B:1").ShouldBeTrue();
+        Joined(new SwapFault("A", "1", "2"), "A:1", "B:2").ShouldBeTrue();
+        Joined(new MisplacedFault("A", "1", "4"), "A:4", "B:1").ShouldBeTrue();
+        Joined(new ShortFault("A:1", "A:2", 0.1), "B:1", "B:2").ShouldBeTrue();
+        Joined(new ShiftFault("A", ["1", "2", "3"], 1), "A:4", "B:3").ShouldBeTrue();
+        Joined(new MirroredFault("A"), "A:5", "B:1").ShouldBeTrue();
+        Joined(new OpenFault("no such wire"), "A:1", "B:1").ShouldBeTrue();
     }
 
     [Fact]
     public void Repair_puts_right_what_is_at_the_place_and_nothing_else()
     {
-        var bench = new SimulatedBench(Looms.FrostFan, Meter.BenchFourWire, [Fault.Swap("ECU-A", "25", "26"), Fault.Resistive("W42", 0.62, "from")], 5);
+        var bench = new SimulatedBench(Looms.FrostFan, Meter.BenchFourWire, [new SwapFault("ECU-A", "25", "26"), new ResistiveFault("W42", 0.62, "from")], 5);
 
         bench.Repair("ECU-A:24").ShouldBe(0);
         bench.Hidden.ShouldBe(2);
@@ -147,7 +149,7 @@ public sealed class DiagnosisTests
         {
             foreach (var isolation in Enum.GetValues<Isolation>())
             {
-                var plan = Planner.Plan(loom, Meter.BenchFourWire, isolation);
+                var plan = Bench.Plan(loom, isolation);
                 var bench = new SimulatedBench(loom, Meter.BenchFourWire, [], 3);
                 var verdicts = plan.Steps.Select(s => Judgement.Of(Measure(loom, bench, s), s.Limits, plan.Meter)).ToList();
                 verdicts.ShouldNotContain(Verdict.Fail);
@@ -165,17 +167,17 @@ public sealed class DiagnosisTests
         var (a, b) = beside[random.Next(beside.Count)];
         return random.Next(4) switch
         {
-            0 => Fault.Open(wire.Id),
-            1 => Fault.Resistive(wire.Id, 0.5 + (3 * random.NextDouble())),
-            2 => Fault.Short($"{housing.Ref}:{a}", $"{housing.Ref}:{b}", random.NextDouble()),
-            _ => Fault.Swap(housing.Ref, a, b),
+            0 => new OpenFault(wire.Id),
+            1 => new ResistiveFault(wire.Id, 0.5 + (3 * random.NextDouble())),
+            2 => new ShortFault($"{housing.Ref}:{a}", $"{housing.Ref}:{b}", random.NextDouble()),
+            _ => new SwapFault(housing.Ref, a, b),
         };
     }
 
     /// <summary>Measures the whole plan; default when nothing fails.</summary>
     private static ImmutableArray<Cause> Ask(Loom loom, Fault fault, int seed = 7)
     {
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours);
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
         var bench = new SimulatedBench(loom, Meter.BenchFourWire, [fault], seed);
         var readings = plan.Steps.ToDictionary(s => s.Number, s => Measure(loom, bench, s));
         var failing = plan.Steps.FirstOrDefault(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail);

@@ -134,7 +134,7 @@ public sealed class EffectiveResistanceTests
     [Fact]
     public void Points_of_two_nets_are_apart()
     {
-        var table = ExpectationTable.For(Looms.Of("A:1-B:1", "A:2-B:2"));
+        var table = ExpectationTable.For(Looms.Of("A:1-B:1", "A:2-B:2"), 20, CopperTolerance.Usual);
 
         table.Between(new("A", "1"), new("B", "2")).ShouldBeNull();
         table.Between(new("A", "1"), new("A", "3")).ShouldBeNull();
@@ -144,7 +144,7 @@ public sealed class EffectiveResistanceTests
     [Fact]
     public void Every_pair_of_a_net_is_in_the_table_once()
     {
-        var pairs = ExpectationTable.For(Looms.Of("A:1-S1", "S1-B:1", "S1-C:1", "S1-C:2", "A:5-B:5")).Pairs().ToList();
+        var pairs = ExpectationTable.For(Looms.Of("A:1-S1", "S1-B:1", "S1-C:1", "S1-C:2", "A:5-B:5"), 20, CopperTolerance.Usual).Pairs().ToList();
 
         pairs.Count.ShouldBe(6 + 1);
         pairs.Select(p => (p.A, p.B)).ShouldBeUnique();

@@ -13,7 +13,7 @@ public sealed class FittedTests
     [Fact]
     public void A_coil_reads_its_ohms_and_its_wires()
     {
-        var table = FittedTable.For(Coil().Loom());
+        var table = Table(Coil().Loom());
         var ohm = table.Between(P("E1"), P("E2")).Ohm!.Value;
         ohm.Nominal.ShouldBe(12 + (2 * Copper), 1e-9);
         ohm.Min.ShouldBe(11.4 + (2 * 0.96 * Copper * 0.98 * (1 - (3 * 0.00393))), 1e-9);
@@ -25,16 +25,16 @@ public sealed class FittedTests
     {
         var loom = new BenchLoom().Wire("E1", "T1").Wire("E2", "T2")
             .Device("t", "ntc", """{ "1": "T1", "2": "T2" }""", """{ "points": [[0, 6000], [20, 2500], [80, 320]] }""").Loom();
-        FittedTable.For(loom, 20).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(2500 + (2 * Copper), 1e-3);
-        FittedTable.For(loom, 0).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(6000, 1);
-        var twenty = FittedTable.For(loom, 20).Between(P("E1"), P("E2")).Ohm!.Value;
+        Table(loom, 20).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(2500 + (2 * Copper), 1e-3);
+        Table(loom, 0).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(6000, 1);
+        var twenty = Table(loom, 20).Between(P("E1"), P("E2")).Ohm!.Value;
         (twenty.Min < twenty.Nominal && twenty.Nominal < twenty.Max).ShouldBeTrue();
     }
 
     [Fact]
     public void A_potentiometer_is_its_track_from_end_to_end_and_anything_up_to_it_at_its_wiper()
     {
-        var table = FittedTable.For(new BenchLoom().Wire("E1", "A").Wire("E2", "B").Wire("E3", "C")
+        var table = Table(new BenchLoom().Wire("E1", "A").Wire("E2", "B").Wire("E3", "C")
             .Device("p", "pot", """{ "1": "A", "2": "B", "wiper": "C" }""", """{ "ohm": 5000, "wiper": { "min": 0.1, "nominal": 0.3, "max": 0.9 } }""").Loom());
         table.Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(5000, 0.1);
         (table.Between(P("E1"), P("E2")).Ohm!.Value.Max - table.Between(P("E1"), P("E2")).Ohm!.Value.Min).ShouldBeLessThan(0.1);
@@ -45,7 +45,7 @@ public sealed class FittedTests
     [Fact]
     public void A_diode_reads_one_way_and_not_the_other()
     {
-        var pair = FittedTable.For(new BenchLoom().Wire("E1", "A").Wire("E2", "K").Device("d", "diode", """{ "anode": "A", "cathode": "K" }""").Loom()).Between(P("E1"), P("E2"));
+        var pair = Table(new BenchLoom().Wire("E1", "A").Wire("E2", "K").Device("d", "diode", """{ "anode": "A", "cathode": "K" }""").Loom()).Between(P("E1"), P("E2"));
         // At 1 mA: 1.8 · 25.85 mV · ln(1e9 + 1) = 0.964 V.
         pair.Ohm!.Value.Nominal.ShouldBe(964, 1);
         pair.Reversed.ShouldBeNull();
@@ -55,7 +55,7 @@ public sealed class FittedTests
     [Fact]
     public void A_relay_reads_its_coil_both_ways_and_its_resting_contact()
     {
-        var table = FittedTable.For(new BenchLoom().Wire("E1", "CP").Wire("E2", "CM").Wire("E3", "IN").Wire("E4", "REST").Wire("E5", "OUT")
+        var table = Table(new BenchLoom().Wire("E1", "CP").Wire("E2", "CM").Wire("E3", "IN").Wire("E4", "REST").Wire("E5", "OUT")
             .Device("r", "relay", """{ "coil+": "CP", "coil-": "CM", "contact in": "IN", "contact rest": "REST", "contact out": "OUT" }""", """{ "coilOhm": 90, "coilDiode": true }""").Loom());
         // A test current of 1 mA puts 90 mV on the coil: the diode across it stays out of it.
         table.Between(P("E1"), P("E2")).ShouldSatisfyAllConditions(p => p.Ohm!.Value.Nominal.ShouldBe(90.03, 0.01), p => p.Reversed!.Value.Nominal.ShouldBe(90.03, 0.01));
@@ -68,16 +68,16 @@ public sealed class FittedTests
     {
         var loom = new BenchLoom().Wire("E1", "A").Wire("E2", "B").Wire("BAT", "A").Wire("GND", "B").Battery()
             .Device("s", "switch", """{ "1": "A", "2": "B" }""", """{ "closedWhen": "door open" }""").Loom();
-        FittedTable.For(loom).Between(P("E1"), P("E2")).Ohm.ShouldBeNull();
-        FittedTable.For(loom).LeftOut.ShouldBe(["battery", "s"]);
-        FittedTable.For(loom, conditions: new HashSet<string> { "door open" }).Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(0.01 + (2 * Copper), 1e-9);
+        Table(loom).Between(P("E1"), P("E2")).Ohm.ShouldBeNull();
+        Table(loom).LeftOut.ShouldBe(["battery", "s"]);
+        Table(loom, 20, "door open").Between(P("E1"), P("E2")).Ohm!.Value.Nominal.ShouldBe(0.01 + (2 * Copper), 1e-9);
     }
 
     [Fact]
     public void It_is_the_same_from_either_side_never_longer_by_a_detour_and_within_its_limits() => Gen.Int[1, 5000].Sample(
         seed =>
         {
-            var table = FittedTable.For(PoweredLoom.Loom(30, 9, seed));
+            var table = Table(PoweredLoom.Loom(30, 9, seed));
             var pairs = table.Pairs().Where(p => !p.ThroughDiode).ToList();
             foreach (var pair in pairs.Take(60))
             {
@@ -99,7 +99,7 @@ public sealed class FittedTests
     public void The_one_end_test_touches_every_cavity_that_reads_and_names_those_that_do_not()
     {
         var loom = Coil().Wire("E3", "X").Loom();
-        var test = OneEndTest.From(FittedTable.For(loom), ["E1", "E2", "E3"], Meter.HandTwoWire);
+        var test = OneEndTest.From(Table(loom), ["E1", "E2", "E3"], Meter.HandTwoWire);
         test.Readings.Single().ShouldSatisfyAllConditions(
             r => r.Devices.ShouldBe(["Coil"]),
             r => r.Wires.Order().ShouldBe(["W1", "W2"]),
@@ -111,4 +111,7 @@ public sealed class FittedTests
 
     private static BenchLoom Coil() => new BenchLoom().Wire("E1", "A").Wire("E2", "B")
         .Device("coil", "resistor", """{ "1": "A", "2": "B" }""", """{ "title": "Coil", "ohm": { "min": 11.4, "nominal": 12, "max": 12.6 } }""");
+
+    private static FittedTable Table(Loom loom, double ambientC = 20, params string[] conditions) =>
+        FittedTable.For(loom, ambientC, CopperTolerance.Usual, conditions.ToHashSet(), new HashSet<string>());
 }

@@ -17,8 +17,8 @@ public sealed class JudgementTests
         {
             var ohms = Math.Pow(10, exponent);
             var bands = Judgement.Bands(limits, meter);
-            var band = bands.First(b => b.ToOhms is not { } to || ohms < to);
-            if (bands.All(b => Math.Abs(b.FromOhms - ohms) > 1e-9 * ohms))
+            var band = bands.First(b => b.To is not { } to || ohms < to);
+            if (bands.All(b => Math.Abs(b.From - ohms) > 1e-9 * ohms))
             {
                 band.Verdict.ShouldBe(Judgement.Of(new Reading(ohms), limits, meter));
             }
@@ -28,9 +28,9 @@ public sealed class JudgementTests
     public void Bands_have_no_gaps_and_change_verdict_at_each_cut() => Gen.Select(Meters, AnyLimits).Sample((meter, limits) =>
     {
         var bands = Judgement.Bands(limits, meter);
-        bands[0].FromOhms.ShouldBe(0);
-        bands[^1].ToOhms.ShouldBeNull();
-        bands.Zip(bands.Skip(1)).ShouldAllBe(p => p.First.ToOhms == p.Second.FromOhms && p.First.Verdict != p.Second.Verdict);
+        bands[0].From.ShouldBe(0);
+        bands[^1].To.ShouldBeNull();
+        bands.Zip(bands.Skip(1)).ShouldAllBe(p => p.First.To == p.Second.From && p.First.Verdict != p.Second.Verdict);
     });
 
     [Fact]

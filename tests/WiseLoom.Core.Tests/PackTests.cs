@@ -4,6 +4,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Tests;
 
@@ -59,12 +60,40 @@ public sealed class PackTests
     }
 
     [Fact]
+    public async Task A_pack_that_no_longer_holds_says_so_at_its_head_and_is_otherwise_as_it_was_signed()
+    {
+        var loom = Looms.Of("A:1-B:1");
+        var html = PackHtml.Render(Pack(loom), loom);
+        var page = await ReadAsync(PackHtml.Warned(html, "Since it was signed: 1 <step> fails."));
+
+        page.Body!.FirstElementChild!.TextContent.ShouldBe("This pack no longer holds. Since it was signed: 1 <step> fails. Ask the shop before going by it.");
+        page.Body.FirstElementChild.GetAttribute("role").ShouldBe("alert");
+        PackHtml.Warned(html, null).ShouldBe(html);
+    }
+
+    [Fact]
+    public void A_reading_that_came_late_is_in_the_record_and_the_one_that_stands_is_shown_first()
+    {
+        var loom = Looms.Of("A:1-B:1");
+        var bench = new Bench(loom, Bench.Plan(loom, Isolation.Neighbours));
+        bench.Read(1, Verdict.Fail);
+        bench.Read(1, Verdict.Pass, Bench.Tomas, 0);
+        var step = bench.Record()[0];
+
+        (step.State, step.Last!.Verdict, step.Readings.Length).ShouldBe((StepState.Fail, Verdict.Fail, 2));
+        PackHtml.Render(PackModel.Of(new(7, "", "", "", "", 1, "", "", At, ""), bench.Run, bench.Record()), loom).ShouldContain("(pass, came late)");
+    }
+
+    [Fact]
     public void What_was_not_tested_is_named_step_by_step()
     {
         var loom = Looms.Of("A:1-B:1", "A:2-B:2");
-        var plan = Planner.Plan(loom, Meter.HandTwoWire, Isolation.Neighbours);
-        var state = RunState.Of(plan, [new StepSkipped(1, 1, "Plug not supplied."), new ReadingTaken(2, 2, new(0.1), Verdict.CantTell), new ReadingTaken(3, 3, Reading.OverRange, Verdict.Pass)]);
-        var lines = PackModel.NotProven(state, Record(plan, state, "Plug not supplied."));
+        var plan = Bench.Plan(loom, Isolation.Neighbours, Meter.HandTwoWire);
+        var bench = new Bench(loom, plan);
+        bench.Skip(1, "Plug not supplied.");
+        bench.Read(2, Verdict.CantTell);
+        bench.Read(3, Verdict.Pass);
+        var lines = PackModel.NotProven(bench.Run, bench.Record());
 
         lines.ShouldContain("Step 1, A:1 to B:1: not measured. Plug not supplied.");
         lines.ShouldContain("Step 2, A:2 to B:2: measured, but this meter cannot decide it.");
@@ -76,7 +105,7 @@ public sealed class PackTests
     [Fact]
     public void A_pin_that_ends_in_a_splice_says_where_the_splice_leads()
     {
-        var stops = WalkStop.Of(Looms.Of("A:1-S1", "S1-B:1", "S1-C:2"), 20);
+        var stops = WalkStop.Of(Looms.Of("A:1-S1", "S1-B:1", "S1-C:2"), 20, CopperTolerance.Usual);
         var pin = stops.Single(s => s.Connector.Ref == "B").Pins.Single(p => p.Cavity == "1");
 
         pin.GoesTo.ShouldBe("splice S1: A:1, C:2");
@@ -86,14 +115,11 @@ public sealed class PackTests
 
     private static PackModel Pack(Loom loom, string changes = "")
     {
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours);
-        var state = RunState.Of(plan, plan.Steps.Select(s => new ReadingTaken(s.Number, s.Number, new(s.Expected?.Nominal), Verdict.Pass)));
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
+        var bench = new Bench(loom, plan).All(Verdict.Pass);
         var head = new PackHead(7, "Hollow Lane Orchards", "Tower fan 2", loom.Name, loom.Revision, 1, changes, "Ada Quill", At, "Bench meter");
-        return PackModel.Of(head, loom, state, Record(plan, state, null), []);
+        return PackModel.Of(head, bench.Run, bench.Record());
     }
-
-    private static System.Collections.Immutable.ImmutableArray<RecordedStep> Record(TestPlan plan, RunState state, string? skipped) =>
-        [.. plan.Steps.Select(s => new RecordedStep(s, state[s.Number], state.Latest(s.Number) is ReadingTaken r ? [new(r.Reading, r.Verdict, "Mira Solstad", At, true)] : [], state[s.Number] == StepState.Skipped ? skipped : null, null))];
 
     private static async Task<IDocument> ReadAsync(string html) =>
         await BrowsingContext.New(Configuration.Default).OpenAsync(r => r.Content(html), TestContext.Current.CancellationToken);

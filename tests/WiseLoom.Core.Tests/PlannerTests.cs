@@ -1,6 +1,7 @@
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Planning.Steps;
 
 namespace WiseLoom.Core.Tests;
 
@@ -15,12 +16,12 @@ public sealed class PlannerTests
     public void Continuity_steps_span_every_net_with_one_step_fewer_than_its_points(string name)
     {
         var loom = Demo(name);
-        var graph = WireGraph.Of(loom, 20);
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours);
+        var graph = WireGraph.Topology(loom);
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
 
         foreach (var net in graph.Nets.Where(n => n.Points.Length > 0))
         {
-            var own = plan.Steps.Where(s => s.Kind == StepKind.Continuity && graph.NetOf(s.Black)!.Number == net.Number).ToList();
+            var own = plan.Steps.Where(s => s is ContinuityStep && graph.NetOf(s.Black)!.Number == net.Number).ToList();
             own.Count.ShouldBe(net.Points.Length - 1);
             own.SelectMany(s => new[] { s.Black, s.Red!.Value }).Concat(net.Points.Length == 1 ? net.Points : []).Distinct().ShouldBe(net.Points, ignoreOrder: true);
         }
@@ -31,10 +32,10 @@ public sealed class PlannerTests
     public void Thorough_isolation_takes_one_step_fewer_than_there_are_nets(string name)
     {
         var loom = Demo(name);
-        var nets = WireGraph.Of(loom, 20).Nets.Count(n => n.Points.Length > 0);
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Thorough);
+        var nets = WireGraph.Topology(loom).Nets.Count(n => n.Points.Length > 0);
+        var plan = Bench.Plan(loom, Isolation.Thorough);
 
-        plan.Steps.Count(s => s.Kind == StepKind.Apart).ShouldBe(nets - 1);
+        plan.Steps.Count(s => s is IsolationStep).ShouldBe(nets - 1);
         plan.Unproven.ShouldBeEmpty();
     }
 
@@ -43,9 +44,9 @@ public sealed class PlannerTests
     public void Neighbour_isolation_covers_every_pair_of_nets_side_by_side_in_a_face_and_says_what_it_leaves(string name)
     {
         var loom = Demo(name);
-        var graph = WireGraph.Of(loom, 20);
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours);
-        var covered = plan.Steps.Where(s => s.Kind == StepKind.Apart).Select(s => Pair(graph.NetOf(s.Black)!, graph.NetOf(s.Red!.Value)!)).ToHashSet();
+        var graph = WireGraph.Topology(loom);
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
+        var covered = plan.Steps.Where(s => s is IsolationStep).Select(s => Pair(graph.NetOf(s.Black)!, graph.NetOf(s.Red!.Value)!)).ToHashSet();
 
         foreach (var connector in loom.Connectors)
         {
@@ -58,19 +59,19 @@ public sealed class PlannerTests
             }
         }
 
-        plan.Steps.Count(s => s.Kind == StepKind.Apart).ShouldBe(covered.Count);
+        plan.Steps.Count(s => s is IsolationStep).ShouldBe(covered.Count);
         plan.Unproven.ShouldHaveSingleItem();
     }
 
     [Fact]
     public void The_black_probe_stays_at_the_controller_and_drives_come_first()
     {
-        var plan = Planner.Plan(Looms.FrostFan, Meter.BenchFourWire, Isolation.Neighbours);
+        var plan = Bench.Plan(Looms.FrostFan, Isolation.Neighbours);
 
         plan.Steps[0].Black.Connector.ShouldBe("ECU-A");
         plan.Steps[0].Circuit!.ShouldContain("Coil");
         plan.Steps.Select(s => s.Number).ShouldBe(Enumerable.Range(1, plan.Steps.Length));
-        plan.Steps.TakeWhile(s => s.Kind == StepKind.Continuity).Count().ShouldBe(plan.Steps.Count(s => s.Kind == StepKind.Continuity));
+        plan.Steps.TakeWhile(s => s is ContinuityStep).Count().ShouldBe(plan.Steps.Count(s => s is ContinuityStep));
     }
 
     [Fact]
@@ -87,13 +88,13 @@ public sealed class PlannerTests
     [Fact]
     public void A_plan_keeps_its_limits_through_storage()
     {
-        var plan = Planner.Plan(Looms.Of("A:1-B:1", "A:2-B:2"), Meter.BenchFourWire, Isolation.Neighbours);
-        var json = System.Text.Json.JsonSerializer.Serialize(plan, PlanJson.Options);
-        var back = System.Text.Json.JsonSerializer.Deserialize<TestPlan>(json, PlanJson.Options)!;
+        var plan = Bench.Plan(Looms.Of("A:1-B:1", "A:2-B:2"), Isolation.Neighbours);
+        var json = System.Text.Json.JsonSerializer.Serialize(plan, CoreJson.Options);
+        var back = System.Text.Json.JsonSerializer.Deserialize<TestPlan>(json, CoreJson.Options)!;
 
         back.Steps.ShouldBe(plan.Steps);
         back.Steps[^1].Limits.Most.ShouldBe(double.PositiveInfinity);
-        System.Text.Json.JsonSerializer.Serialize(back, PlanJson.Options).ShouldBe(json);
+        System.Text.Json.JsonSerializer.Serialize(back, CoreJson.Options).ShouldBe(json);
     }
 
     private static (int, int) Pair(Net a, Net b) => (Math.Min(a.Number, b.Number), Math.Max(a.Number, b.Number));

@@ -3,7 +3,9 @@ using CsCheck;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Planning.Steps;
 using WiseLoom.Core.Revisions;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Tests;
 
@@ -98,19 +100,14 @@ public sealed class RevisionTests
         both.Together["wires"]![0]!["colour"]!.GetValue<string>().ShouldBe("RD");
     }
 
-    private static (Loom Loom, RunState State) Proven(Isolation isolation)
-    {
-        var plan = Planner.Plan(Looms.FrostFan, Meter.BenchFourWire, isolation);
-        return (Looms.FrostFan, RunState.Of(plan, plan.Steps.Select((s, i) => new ReadingTaken(i + 1, s.Number, new Reading(s.Expected?.Nominal), Verdict.Pass))));
-    }
+    private static BenchRun Proven(Isolation isolation) => new Bench(Looms.FrostFan, Bench.Plan(Looms.FrostFan, isolation)).All(Verdict.Pass).Run;
 
     private static CarriedProof Carry(Action<JsonObject> rework, Isolation isolation = Isolation.Neighbours, Meter? meter = null)
     {
-        var (before, state) = Proven(isolation);
         var document = Fan;
         rework(document);
         var now = LoomReader.Read(LoomDocument.Bytes(document)).Loom!;
-        return CarriedProof.Of(before, state, now, Planner.Plan(now, meter ?? Meter.BenchFourWire, isolation));
+        return CarriedProof.Of(Proven(isolation), now, Bench.Plan(now, isolation, meter));
     }
 
     [Theory]
@@ -120,16 +117,16 @@ public sealed class RevisionTests
     {
         var proof = Carry(_ => { }, isolation);
         proof.Reasons.ShouldBeEmpty();
-        proof.Steps.Length.ShouldBe(Proven(isolation).State.Plan.Steps.Length);
+        proof.Steps.Length.ShouldBe(Proven(isolation).Plan.Steps.Length);
     }
 
     [Fact]
     public void Another_length_opens_its_net_and_what_stands_beside_its_ends()
     {
         var proof = Carry(d => d["wires"]![2]!["lengthMm"] = 2222);
-        var plan = Proven(Isolation.Neighbours).State.Plan;
+        var plan = Proven(Isolation.Neighbours).Plan;
         var opened = plan.Steps.Where(s => proof.Steps.All(c => c.FromStep != s.Number)).ToList();
-        opened.Count(s => s.Kind == StepKind.Continuity).ShouldBe(1);
+        opened.Count(s => s is ContinuityStep).ShouldBe(1);
         opened.ShouldAllBe(s => s.Black.Connector == "ECU-A" || s.Black.Connector == "INJ3");
         opened.Count.ShouldBeInRange(2, 20);
     }
@@ -138,8 +135,8 @@ public sealed class RevisionTests
     public void Any_change_opens_isolation_against_all_others()
     {
         var proof = Carry(d => d["wires"]![2]!["lengthMm"] = 2222, Isolation.Thorough);
-        var plan = Proven(Isolation.Thorough).State.Plan;
-        proof.Steps.ShouldAllBe(s => plan.Steps[s.FromStep - 1].Kind == StepKind.Continuity);
+        var plan = Proven(Isolation.Thorough).Plan;
+        proof.Steps.ShouldAllBe(s => plan.Steps[s.FromStep - 1] is ContinuityStep);
     }
 
     [Fact]
@@ -152,7 +149,7 @@ public sealed class RevisionTests
 
     [Fact]
     public void A_plan_that_was_stored_and_read_again_has_the_same_meter() =>
-        System.Text.Json.JsonSerializer.Deserialize<Meter>(System.Text.Json.JsonSerializer.Serialize(Meter.BenchFourWire, PlanJson.Options), PlanJson.Options).ShouldBe(Meter.BenchFourWire);
+        System.Text.Json.JsonSerializer.Deserialize<Meter>(System.Text.Json.JsonSerializer.Serialize(Meter.BenchFourWire, CoreJson.Options), CoreJson.Options).ShouldBe(Meter.BenchFourWire);
 
     [Fact]
     public void A_title_or_a_note_opens_nothing() =>
@@ -166,12 +163,17 @@ public sealed class RevisionTests
     [Fact]
     public void Carried_proof_is_a_pass_until_a_fix_touches_it()
     {
-        var (_, state) = Proven(Isolation.Neighbours);
-        var carried = RunState.Of(state.Plan, [new ProofCarried(0, 1, "carried")]);
-        carried[1].ShouldBe(StepState.Pass);
-        carried.Done.ShouldBe(1);
-        RunState.Of(state.Plan, [new ProofCarried(0, 1, "carried"), new FixMade(5, 1, [1])])[1].ShouldBe(StepState.Retest);
-        RunState.Of(state.Plan, [new ReadingTaken(3, 1, new Reading(9e9), Verdict.Fail), new ProofCarried(0, 1, "carried")])[1].ShouldBe(StepState.Fail);
+        var bench = new Bench(Looms.FrostFan, Bench.Plan(Looms.FrostFan, Isolation.Neighbours));
+        Decision Carry() => bench.Ask(Guid.NewGuid(), Bench.Mira, Bench.Start, run => run.Carry(Guid.NewGuid(), new(1, 7, 1, "carried")));
+        Carry().ShouldBeOfType<Decision.Accepted>();
+        (bench.Run[1].State, bench.Run.Done).ShouldBe((StepState.Pass, 1));
+        bench.Read(2, Verdict.Fail);
+        bench.Log(2);
+        bench.Fix(1, bench.Run.Plan.Steps[0].Black.ToString());
+        bench.Run[1].State.ShouldBe(StepState.Retest);
+        bench.Read(1, Verdict.Fail);
+        Carry().ShouldBeOfType<Decision.Conflict>();
+        bench.Run[1].State.ShouldBe(StepState.Fail);
     }
 
     [Theory]
@@ -191,7 +193,7 @@ public sealed class RevisionTests
         reading.Problems.ShouldNotBeEmpty();
         var loom = reading.Loom!;
         StemLayout.Of(loom).Tags.Length.ShouldBe(loom.Connectors.Length);
-        Handover.WalkStop.Of(loom, 20, withReadings: false).Length.ShouldBe(45);
+        Handover.WalkStop.Of(loom, 20, CopperTolerance.Usual, withReadings: false).Length.ShouldBe(45);
     }
 
     [Theory]

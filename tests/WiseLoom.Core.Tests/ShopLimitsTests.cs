@@ -19,7 +19,7 @@ public sealed class ShopLimitsTests
     public void The_usual_ones_can_be_and_are_kept_and_read_back()
     {
         ShopLimits.Usual.Problems().ShouldBeEmpty();
-        var back = JsonSerializer.Deserialize<ShopLimits>(JsonSerializer.Serialize(ShopLimits.Usual, PlanJson.Options), PlanJson.Options)!;
+        var back = JsonSerializer.Deserialize<ShopLimits>(JsonSerializer.Serialize(ShopLimits.Usual, CoreJson.Options), CoreJson.Options)!;
         back.Copper.ShouldBe(ShopLimits.Usual.Copper);
         back.Cable.Table.ShouldBe(ShopLimits.Usual.Cable.Table);
         (back.Cable with { Table = ShopLimits.Usual.Cable.Table }).ShouldBe(ShopLimits.Usual.Cable);
@@ -40,14 +40,14 @@ public sealed class ShopLimitsTests
     {
         var loom = Looms.Of("A:1-B:1");
         var exact = new CopperTolerance(0, 0, 0, 1);
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours, copper: exact);
+        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours, loom.AmbientC, exact, null);
 
         // 1 m of 0.5 mm² at 20 °C: 17.241 / 0.5 = 34.482 mΩ at its least, 37.1 mΩ by the table at its most.
         plan.Steps[0].Limits.Least.ShouldBe(0.034482, 1e-9);
         plan.Steps[0].Limits.Most.ShouldBe(0.0371, 1e-9);
         plan.Copper.ShouldBe(exact);
-        FittedTable.For(loom, tolerance: exact).Between(ProbePoint.Parse("A:1"), ProbePoint.Parse("B:1")).Ohm!.Value.Min.ShouldBe(0.034482, 1e-9);
-        Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours).Steps[0].Limits.Least.ShouldBeLessThan(0.034);
+        FittedTable.For(loom, loom.AmbientC, exact, new HashSet<string>(), new HashSet<string>()).Between(ProbePoint.Parse("A:1"), ProbePoint.Parse("B:1")).Ohm!.Value.Min.ShouldBe(0.034482, 1e-9);
+        Bench.Plan(loom, Isolation.Neighbours).Steps[0].Limits.Least.ShouldBeLessThan(0.034);
     }
 
     [Fact]

@@ -5,6 +5,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Shop;
 using WiseLoom.Instruments;
 
@@ -22,12 +23,12 @@ public sealed class StandInMeterTests
     {
         (await meter.MeasureAsync(Loom, new([new("INJ1", "2")], [new("ECU-A", "21")]), Cancel)).Ohms!.Value.ShouldBe(0.063, 0.01);
         (await meter.MeasureAsync(Loom, new([new("INJ2", "2")], [new("ECU-A", "21")]), Cancel)).IsOverRange.ShouldBeTrue();
-        var against = Planner.Plan(Loom, Meter.BenchFourWire, Isolation.Thorough).Steps.First(s => s.Red is null);
+        var against = Bench.Plan(Loom, Isolation.Thorough).Steps.First(s => s.Red is null);
         (await meter.MeasureAsync(Loom, StepProbes.Of(Loom, against), Cancel)).IsOverRange.ShouldBeTrue();
     });
 
     [Fact]
-    public Task Hidden_faults_show_until_they_are_repaired_where_they_are() => WithMeterAsync([Fault.Swap("ECU-A", "25", "26")], async (meter, _) =>
+    public Task Hidden_faults_show_until_they_are_repaired_where_they_are() => WithMeterAsync([new SwapFault("ECU-A", "25", "26")], async (meter, _) =>
     {
         var crossed = new StepProbes([new("INJ6", "2")], [new("ECU-A", "25")]);
         (await meter.MeasureAsync(Loom, crossed, Cancel)).IsOverRange.ShouldBeFalse();

@@ -113,7 +113,7 @@ public sealed class StateTests
     {
         BenchLoom Two(string ohms) => new BenchLoom().Wire("BAT", "FAR", 0).Wire("GND", "END", 0).Battery($$"""{ "volts": 12.6, "milliohm": {{ohms}} }""")
             .Device("second", "battery", """{ "+": "FAR", "-": "END" }""", $$"""{ "volts": 24, "milliohm": {{ohms}}, "title": "Second battery" }""");
-        var none = LoomStates.For(ZeroLength(Two("0"))).At(Situation.At(KeyPosition.On));
+        var none = LoomStates.For(ZeroLength(Two("0")), 20).At(Situation.At(KeyPosition.On));
         none.NoState!.ShouldContain("Ideal sources contradict each other");
         none.Points.ShouldBeEmpty();
         var real = Two("10").States().At(Situation.At(KeyPosition.On));
@@ -126,7 +126,7 @@ public sealed class StateTests
     {
         var loom = ZeroLength(new BenchLoom().Wire("BAT", "FAR", 0).Wire("BAT", "FAR", 0).Wire("GND", "END", 0).Battery()
             .Device("load", "resistor", """{ "1": "FAR", "2": "END" }""", """{ "ohm": 12.59 }"""));
-        var state = LoomStates.For(loom).At(Situation.At(KeyPosition.On));
+        var state = LoomStates.For(loom, loom.AmbientC).At(Situation.At(KeyPosition.On));
         state.Wires["W1"].Amps.ShouldBe(0.5, 1e-6);
         state.Wires["W2"].Amps.ShouldBe(0.5, 1e-6);
         state.Notes.ShouldContain(n => n.Contains("close a ring"));
@@ -155,7 +155,7 @@ public sealed class StateTests
     public void An_unplugged_device_carries_nothing()
     {
         var loom = Engine().Loom();
-        var without = LoomStates.For(loom).At(new(KeyPosition.On, ["Injector 1"], ["injector-1"]));
+        var without = LoomStates.For(loom, loom.AmbientC).At(new(KeyPosition.On, ["Injector 1"], ["injector-1"]));
         without.Wires["W3"].Amps.ShouldBe(0, 1e-6);
         without.Functions.Single(f => f.Device == "injector-1").Sentence.ShouldBe("It is unplugged.");
     }
@@ -183,7 +183,7 @@ public sealed class StateTests
     public void Currents_of_generated_looms_add_up_in_every_key_position() => Gen.Int[1, 10_000].Sample(
         seed =>
         {
-            foreach (var state in LoomStates.For(PoweredLoom.Loom(60, 14, seed)).InAllPositions(withProbes: false))
+            foreach (var state in LoomStates.For(PoweredLoom.Loom(60, 14, seed), 20).InAllPositions(withProbes: false))
             {
                 state.NoState.ShouldBeNull();
                 var sums = new Dictionary<string, double>(StringComparer.Ordinal);
@@ -210,7 +210,7 @@ public sealed class StateTests
             // A lamp hangs on the supply or on ground, a meter on ground only.
             toSupply &= ohms < 1e6;
             var loom = PoweredLoom.Loom(40, 10, seed);
-            var bare = LoomStates.For(loom).At(Situation.At(key));
+            var bare = LoomStates.For(loom, loom.AmbientC).At(Situation.At(key));
             var (point, shows) = bare.Points.Skip(which % bare.Points.Count).First();
             var other = loom.Devices.First(d => d.Ref == "d0").Pins[toSupply ? "+" : "-"];
             if (point == other)
@@ -224,7 +224,7 @@ public sealed class StateTests
                 ["ref"] = "probe", ["kind"] = "resistor", ["ohm"] = ohms, ["use"] = "sensor",
                 ["pins"] = new System.Text.Json.Nodes.JsonObject { ["1"] = point.ToString(), ["2"] = other.ToString() },
             });
-            var with = LoomStates.For(LoomReader.Read(System.Text.Encoding.UTF8.GetBytes(file.ToJsonString())).Loom!).At(Situation.At(key), withProbes: false);
+            var with = LoomStates.For(LoomReader.Read(System.Text.Encoding.UTF8.GetBytes(file.ToJsonString())).Loom!, 20).At(Situation.At(key), withProbes: false);
             var lamp = toSupply ? shows.Shows!.LampToSupply : shows.Shows!.LampToGround;
             var told = ohms > 1e6 ? shows.Shows!.Meter : lamp.Volts;
             if (with.Chatters.IsEmpty && bare.Chatters.IsEmpty && (ohms > 1e6 || !lamp.Flickers) && with.Points[point].Volts is { } volts)

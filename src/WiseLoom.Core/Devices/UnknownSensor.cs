@@ -106,7 +106,7 @@ public static class UnknownSensor
         "More than three pins.",
         "Find the pairs that read a resistance both ways and treat each as a sensor by itself.");
 
-    private static string Ohms(double ohms) => Electrical.Say.Ohms(ohms);
+    private static string Ohms(double ohms) => Say.Ohms(ohms);
 
-    private static string Volts(double? volts) => Electrical.Say.Volts(volts ?? 0);
+    private static string Volts(double? volts) => Say.Volts(volts ?? 0);
 }

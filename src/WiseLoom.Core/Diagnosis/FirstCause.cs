@@ -1,19 +1,11 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
-using WiseLoom.Core.Practice;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Diagnosis;
-
-/// <summary>A fault that would explain what was read.</summary>
-/// <param name="Fault">The supposed fault.</param>
-/// <param name="Sentence">What was seen and why this explains it, in one sentence.</param>
-/// <param name="Explains">How many failing readings it predicts.</param>
-/// <param name="Of">How many failing readings there are.</param>
-/// <param name="Against">How many readings, passing ones too, speak against it.</param>
-/// <param name="Places">Where to look.</param>
-public sealed record Cause(Fault Fault, string Sentence, int Explains, int Of, int Against, ImmutableArray<string> Places);
 
 /// <summary>Finds the first, simple causes of a failing step: each single fault is put into the model and held against all readings so far.</summary>
 public sealed class FirstCause
@@ -29,6 +21,15 @@ public sealed class FirstCause
         this.plan = plan;
         drawn = WireGraph.Of(loom, plan.AmbientC, plan.Copper);
         steps = plan.Steps.ToDictionary(s => s.Number);
+    }
+
+    /// <summary>What the readings of a run say about a failing step of it, as it stands.</summary>
+    /// <returns>Empty when the step has no reading that counts.</returns>
+    public static ImmutableArray<Cause> Of(BenchRun run, int step)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        var evidence = run.Evidence();
+        return evidence.ContainsKey(step) ? new FirstCause(run.Loom, run.Plan).Rank(step, evidence) : [];
     }
 
     /// <summary>Ranks the causes of a failing step.</summary>
@@ -57,7 +58,7 @@ public sealed class FirstCause
 
     private (Cause Cause, double Prior)? Weigh(Fault fault, double prior, PlanStep step, List<(PlanStep Step, Reading Reading)> evidence, int wrong)
     {
-        var built = AsBuilt.Graph(loom, plan.AmbientC, [fault]);
+        var built = new BuiltLoom(loom, [fault]).Graph(plan.AmbientC, plan.Copper);
         var (explains, against, own) = (0, 0, false);
         foreach (var (other, reading) in evidence)
         {
@@ -74,11 +75,11 @@ public sealed class FirstCause
         }
 
         return own
-            ? (new(fault, Sentences.For(loom, fault, step, explains, wrong), explains, wrong, against, [.. FaultPlaces.Of(loom, fault).Order(NaturalOrder.Comparer)]), prior)
+            ? (new(fault, Sentences.For(loom, fault, step, explains, wrong), explains, wrong, against, [.. fault.Places(loom).Distinct().Order(NaturalOrder.Comparer)]), prior)
             : null;
     }
 
-    private bool Wrong(PlanStep step, Reading reading) => Judgement.Of(reading, step.Limits, plan.MeterFor(step)) == Verdict.Fail;
+    private bool Wrong(PlanStep step, Reading reading) => plan.Judge(step, reading) == Verdict.Fail;
 
     /// <summary>Whether a reading is what a loom with this fault would show, give or take copper and meter.</summary>
     private bool Agrees(WireGraph built, PlanStep step, Reading reading)
@@ -117,7 +118,7 @@ public sealed class FirstCause
 
     private IEnumerable<(Fault Fault, double Prior)> Suppositions(PlanStep step, Reading reading)
     {
-        if (step.Kind == StepKind.Apart)
+        if (!step.IsJoined)
         {
             return Bridges(step, reading).Concat(WrongPlaces(step));
         }
@@ -127,13 +128,13 @@ public sealed class FirstCause
             : TooMuch(step, reading).Concat(WrongPlaces(step));
     }
 
-    private IEnumerable<(Fault, double)> OpenWires(PlanStep step) => Between(step).Select(c => (Fault.Open(c.Label), 0.40));
+    private IEnumerable<(Fault, double)> OpenWires(PlanStep step) => Between(step).Select(c => ((Fault)new OpenFault(c.Label), 0.40));
 
     private IEnumerable<(Fault, double)> TooMuch(PlanStep step, Reading reading)
     {
-        var excess = (reading.Ohms ?? 0) - (step.Expected?.Nominal ?? 0);
+        var excess = (reading.Ohms ?? 0) - (step.Explained?.Nominal ?? 0);
         return excess > 0
-            ? Between(step).Where(c => c.Share > 0.05).Select(c => (Fault.Resistive(c.Label, Math.Round(excess / (c.Share * c.Share), 3)), 0.30 * c.Share))
+            ? Between(step).Where(c => c.Share > 0.05).Select(c => ((Fault)new ResistiveFault(c.Label, Math.Round(excess / (c.Share * c.Share), 3)), 0.30 * c.Share))
             : [];
     }
 
@@ -161,7 +162,7 @@ public sealed class FirstCause
             var copper = own.Between(step.Black, point, Corner.Nominal) + (step.Red is { } end && far is not null ? far.Between(neighbour, end, Corner.Nominal) : 0);
             if (copper <= ohms + slack)
             {
-                yield return (Fault.Short(point.ToString(), neighbour.ToString(), Math.Max(0, Math.Round(ohms - copper, 3))), 0.30);
+                yield return (new ShortFault(point.ToString(), neighbour.ToString(), Math.Max(0, Math.Round(ohms - copper, 3))), 0.30);
             }
         }
     }
@@ -183,12 +184,11 @@ public sealed class FirstCause
                 var near = beside.Contains(cavity) ? 0.20 : 0.05;
                 if (drawn.NodeOf(new(connector.Ref, cavity)) >= 0)
                 {
-                    var pair = new[] { point.Cavity, cavity }.Order(NaturalOrder.Comparer).ToArray();
-                    yield return (Fault.Swap(connector.Ref, pair[0], pair[1]), near);
+                    yield return (new SwapFault(connector.Ref, point.Cavity, cavity), near);
                 }
                 else if (beside.Contains(cavity))
                 {
-                    yield return (Fault.Misplaced(connector.Ref, point.Cavity, cavity), near);
+                    yield return (new MisplacedFault(connector.Ref, point.Cavity, cavity), near);
                 }
             }
         }

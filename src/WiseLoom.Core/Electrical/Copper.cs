@@ -23,30 +23,29 @@ public static class Copper
     ];
 
     /// <summary>Resistance per metre at 20 °C.</summary>
-    /// <param name="tolerance">The shop's; null for the usual.</param>
+    /// <param name="tolerance">How far the wire may be from its drawing.</param>
     /// <returns>Milliohms per metre: the shop's least (0.96 × nominal), nominal, and the table's greatest value (1.08 × nominal for a size outside it).</returns>
-    public static OhmRange MilliohmPerMetre(Section section, CopperTolerance? tolerance = null)
+    public static OhmRange MilliohmPerMetre(Section section, CopperTolerance tolerance)
     {
         var nominal = MilliohmMm2PerMetre / section.Mm2;
         var listed = section.Awg is null
             ? Array.Find(Table, row => Math.Abs(row.Mm2 - section.Mm2) < 1e-9).MilliohmPerMetre
             : 0;
-        return new((tolerance ?? CopperTolerance.Usual).LeastOfNominal * nominal, nominal, listed > 0 ? listed : MostOfNominal * nominal);
+        return new(tolerance.LeastOfNominal * nominal, nominal, listed > 0 ? listed : MostOfNominal * nominal);
     }
 
     /// <summary>Resistance of one wire without its ends.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
-    /// <param name="tolerance">The shop's; null for the usual.</param>
+    /// <param name="tolerance">How far the wire may be from its drawing.</param>
     /// <returns>Ohms; every limit 0 or more. Length and temperature tolerances are in the limits, not in the nominal value.</returns>
-    public static OhmRange Wire(Section section, double lengthMm, double ambientC, CopperTolerance? tolerance = null)
+    public static OhmRange Wire(Section section, double lengthMm, double ambientC, CopperTolerance tolerance)
     {
-        var trusted = tolerance ?? CopperTolerance.Usual;
-        var perMetre = MilliohmPerMetre(section, trusted);
-        var off = Math.Max(trusted.LengthShare * lengthMm, trusted.LengthMm);
+        var perMetre = MilliohmPerMetre(section, tolerance);
+        var off = Math.Max(tolerance.LengthShare * lengthMm, tolerance.LengthMm);
         return new(
-            perMetre.Min * Metres(lengthMm - off) * Warm(ambientC - trusted.AmbientK) / 1000,
+            perMetre.Min * Metres(lengthMm - off) * Warm(ambientC - tolerance.AmbientK) / 1000,
             perMetre.Nominal * Metres(lengthMm) * Warm(ambientC) / 1000,
-            perMetre.Max * Metres(lengthMm + off) * Warm(ambientC + trusted.AmbientK) / 1000);
+            perMetre.Max * Metres(lengthMm + off) * Warm(ambientC + tolerance.AmbientK) / 1000);
     }
 
     private static double Metres(double mm) => Math.Max(0, mm) / 1000;

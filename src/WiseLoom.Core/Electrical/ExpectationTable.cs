@@ -21,10 +21,10 @@ public sealed class ExpectationTable
     public IEnumerable<Net> Nets => Graph.Nets.Where(n => n.Points.Length > 0);
 
     /// <summary>Computes the table; each net is solved on its own, when it is first asked for.</summary>
-    /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
-    /// <param name="tolerance">The shop's; null for the usual.</param>
-    public static ExpectationTable For(Loom loom, double? ambientC = null, CopperTolerance? tolerance = null) =>
-        new(WireGraph.Of(loom, ambientC ?? loom.AmbientC, tolerance), ambientC ?? loom.AmbientC);
+    /// <param name="ambientC">Degrees Celsius.</param>
+    /// <param name="tolerance">How far a wire may be from its drawing.</param>
+    public static ExpectationTable For(Loom loom, double ambientC, CopperTolerance tolerance) =>
+        new(WireGraph.Of(loom, ambientC, tolerance), ambientC);
 
     /// <summary>What a pair must read: its limits when metal joins it, null when it must be apart.</summary>
     public OhmRange? Between(ProbePoint a, ProbePoint b) =>

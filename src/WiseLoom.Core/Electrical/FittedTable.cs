@@ -50,25 +50,23 @@ public sealed class FittedTable
     public IEnumerable<Net> Nets => whole.Nets.Where(n => n.Points.Length > 0);
 
     /// <summary>Computes the table; each net is solved when it is first asked for.</summary>
-    /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
+    /// <param name="ambientC">Degrees Celsius.</param>
+    /// <param name="tolerance">How far copper and temperature may be from what is drawn and said.</param>
     /// <param name="conditions">Conditions that hold, such as "no oil pressure" of an engine at rest.</param>
     /// <param name="without">Refs of devices that are not plugged in.</param>
-    /// <param name="tolerance">The shop's; null for the usual.</param>
     public static FittedTable For(
-        Loom loom, double? ambientC = null, IReadOnlySet<string>? conditions = null, IReadOnlySet<string>? without = null, CopperTolerance? tolerance = null)
+        Loom loom, double ambientC, CopperTolerance tolerance, IReadOnlySet<string> conditions, IReadOnlySet<string> without)
     {
-        var ambient = ambientC ?? loom.AmbientC;
-        var (so, unplugged) = (conditions ?? ImmutableHashSet<string>.Empty, without ?? ImmutableHashSet<string>.Empty);
-        ImmutableArray<FittedPart> At(WiperSetting wiper) => [.. FittedParts.Of(loom, ambient, so, unplugged, wiper, (tolerance ?? CopperTolerance.Usual).AmbientK)];
+        ImmutableArray<FittedPart> At(WiperSetting wiper) => [.. FittedParts.Of(loom, ambientC, conditions, without, wiper, tolerance.AmbientK)];
         var rest = At(WiperSetting.Rest);
         ImmutableArray<FittedPart> diodes = [.. rest.Where(p => p.Diode is not null)];
         var settings = loom.Devices.Any(d => d.Model is PotModel) ? new[] { rest, At(WiperSetting.Least), At(WiperSetting.Most) } : [rest];
         var part = rest.Select(p => p.Label).ToHashSet(StringComparer.Ordinal);
         return new(
-            loom, ambient,
-            [.. settings.Select(parts => Graph(loom, ambient, parts, false, tolerance))],
+            loom, ambientC,
+            [.. settings.Select(parts => Graph(loom, ambientC, parts, false, tolerance))],
             diodes,
-            diodes.IsEmpty ? Graph(loom, ambient, rest, false, tolerance) : Graph(loom, ambient, rest, true, tolerance),
+            diodes.IsEmpty ? Graph(loom, ambientC, rest, false, tolerance) : Graph(loom, ambientC, rest, true, tolerance),
             [.. loom.Devices.Where(d => !part.Contains(d.Ref)).Select(d => d.Ref)]);
     }
 
@@ -107,7 +105,7 @@ public sealed class FittedTable
     public ImmutableArray<Contribution> Explain(ProbePoint a, ProbePoint b) =>
         graphs[0].NetOf(a) is { } net && graphs[0].NetOf(b)?.Number == net.Number ? net.Explain(a, b) : [];
 
-    private static WireGraph Graph(Loom loom, double ambientC, ImmutableArray<FittedPart> parts, bool withDiodes, CopperTolerance? tolerance)
+    private static WireGraph Graph(Loom loom, double ambientC, ImmutableArray<FittedPart> parts, bool withDiodes, CopperTolerance tolerance)
     {
         var build = WireGraph.Begin(loom, ambientC, tolerance);
         foreach (var part in parts.Where(p => withDiodes || p.Diode is null))

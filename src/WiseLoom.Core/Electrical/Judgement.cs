@@ -15,6 +15,18 @@ public enum Verdict
     CantTell,
 }
 
+/// <summary>How verdicts are said.</summary>
+public static class Verdicts
+{
+    /// <summary>A verdict in a word or two.</summary>
+    public static string InWords(this Verdict verdict) => verdict switch
+    {
+        Verdict.Pass => "pass",
+        Verdict.Fail => "fail",
+        _ => "can’t tell",
+    };
+}
+
 /// <summary>What a meter showed.</summary>
 /// <param name="Ohms">The value; null when it showed over range.</param>
 /// <param name="Volts">The drop it showed, where the value was worked out from one; null for a meter of resistance.</param>
@@ -23,7 +35,11 @@ public readonly record struct Reading(double? Ohms, double? Volts = null)
     /// <summary>The meter showed that the value is beyond its highest range.</summary>
     public static Reading OverRange => new(null);
 
+    /// <summary>No value was shown.</summary>
     public bool IsOverRange => Ohms is null;
+
+    /// <summary>As a person reads it: the drop where one was read, else the resistance; <c>over range</c> when the meter showed no value.</summary>
+    public string InWords() => Volts is { } volts ? Say.Drop(volts) : Ohms is { } ohms ? Say.Ohms(ohms) : "over range";
 }
 
 /// <summary>The limits a reading is held against.</summary>
@@ -36,12 +52,15 @@ public readonly record struct Limits(double Least, double Most)
 
     /// <summary>The limits of a pair that must be apart.</summary>
     public static Limits Apart => new(ApartOhms, double.PositiveInfinity);
+
+    /// <summary>As a person reads them, the unit written once where both share it: <c>52.1 to 98.0 mΩ</c>; <c>at least 10 MΩ</c> without an upper one.</summary>
+    public string InWords() => double.IsPositiveInfinity(Most) ? $"at least {Say.Ohms(Least)}" : Say.Between(Say.Ohms(Least), Say.Ohms(Most));
 }
 
 /// <summary>A stretch of the scale that has one verdict.</summary>
-/// <param name="FromOhms">Where it starts, ohms.</param>
-/// <param name="ToOhms">Where it ends, ohms; null for the end of the meter's scale and beyond.</param>
-public readonly record struct VerdictBand(double FromOhms, double? ToOhms, Verdict Verdict);
+/// <param name="From">Where it starts, in the unit that the step is read in.</param>
+/// <param name="To">Where it ends, in the same unit; null for the end of the meter's scale and beyond.</param>
+public readonly record struct VerdictBand(double From, double? To, Verdict Verdict);
 
 /// <summary>Holds readings against limits with a guard band for the meter's error.</summary>
 /// <remarks>Source of the rule: JCGM 106, decision with guard bands. With U the worst-case uncertainty of reading x, the reading
@@ -63,7 +82,7 @@ public static class Judgement
     }
 
     /// <summary>The whole scale of a meter cut where the verdict changes, for a page that shows a verdict before its reading is stored.</summary>
-    /// <returns>Bands without gaps from 0 upwards; the last has no end and holds over range too.</returns>
+    /// <returns>Bands in ohms without gaps from 0 upwards; the last has no end and holds over range too.</returns>
     public static ImmutableArray<VerdictBand> Bands(Limits limits, Meter meter)
     {
         var cuts = new SortedSet<double> { 0 };
@@ -130,7 +149,7 @@ public static class Judgement
     {
         if (bands.Count > 0 && bands[^1].Verdict == verdict)
         {
-            bands[^1] = bands[^1] with { ToOhms = to };
+            bands[^1] = bands[^1] with { To = to };
         }
         else
         {

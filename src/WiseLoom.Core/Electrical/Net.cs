@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Circuits;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Electrical;

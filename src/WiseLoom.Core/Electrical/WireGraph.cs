@@ -39,10 +39,13 @@ public sealed class WireGraph
     /// <summary>The graph of a loom as it is drawn.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
     /// <remarks>A wire's resistance is its copper plus what each end adds: the family's contact, or the splice's leg.</remarks>
-    public static WireGraph Of(Loom loom, double ambientC, CopperTolerance? tolerance = null) => Begin(loom, ambientC, tolerance).Done();
+    public static WireGraph Of(Loom loom, double ambientC, CopperTolerance tolerance) => Begin(loom, ambientC, tolerance).Done();
+
+    /// <summary>What metal joins; its resistances are those of nominal copper at 20 °C and are not meant to be judged by.</summary>
+    public static WireGraph Topology(Loom loom) => Of(loom, 20, CopperTolerance.Usual);
 
     /// <summary>The wires of a loom, ready for more to be added.</summary>
-    internal static Builder Begin(Loom loom, double ambientC, CopperTolerance? tolerance)
+    internal static Builder Begin(Loom loom, double ambientC, CopperTolerance tolerance)
     {
         var build = new Builder();
         foreach (var point in loom.ProbePoints())
@@ -59,7 +62,7 @@ public sealed class WireGraph
     }
 
     /// <summary>A wire's resistance from end to end, contacts and splice legs included, ohms.</summary>
-    public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC, CopperTolerance? tolerance = null)
+    public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC, CopperTolerance tolerance)
     {
         OhmRange End(WireEnd end) => end.IsSplice ? loom.Splice(end.Text).Leg : loom.Connector(end.Point.Connector).Family.Contact;
         return Copper.Wire(wire.Section, wire.LengthMm, ambientC, tolerance) + End(wire.From) + End(wire.To);

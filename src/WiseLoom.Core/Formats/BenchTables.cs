@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
-using WiseLoom.Core.Handover;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Formats;
 
@@ -15,22 +14,29 @@ public static class BenchTables
     {
         IEnumerable<string[]> rows = record.SelectMany(step => step.Readings.IsEmpty
             ? [[.. Step(step.Step), "", "", step.Skipped is not null ? "skipped" : step.Carried is not null ? "pass" : "not-tested", "", "", step.Skipped ?? step.Carried ?? ""]]
-            : step.Readings.Select(r => (string[])[.. Step(step.Step), r.Reading.Ohms is { } ohms ? Number(ohms) : "over range", r.Reading.Volts is { } volts ? Number(volts) : "", Word(r.Verdict), r.By, r.At.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture), r.FromMeter ? "meter" : "typed"]));
+            : step.Readings.Select(r => (string[])[.. Step(step.Step), r.Reading.Ohms is { } ohms ? Number(ohms) : "over range", r.Reading.Volts is { } volts ? Number(volts) : "", Word(r.Verdict), r.By, r.At.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture), Note(r)]));
         return Table("readings", ["step", "kind", "black", "red", "least_ohm", "most_ohm", "ohm", "volt", "verdict", "by", "at", "note"], rows);
     }
 
     /// <summary><c>faults.csv</c>: one row for each fault of the run.</summary>
-    public static TextTable Faults(ImmutableArray<LoggedFault> faults, RunState state) => Table(
+    public static TextTable Faults(BenchRun run) => Table(
         "faults",
         ["fault", "step", "seen", "cause", "state", "did", "places", "minutes", "by", "at"],
-        faults.Select(f => (string[])
+        run.Faults.Select(f => (string[])
         [
-            Number(f.Number), Number(f.Step), f.Seen, f.Cause?.Words ?? "", f.Standing(state).State.ToString().ToLowerInvariant(), f.Fix?.Did ?? "", f.Fix is null ? "" : string.Join(' ', f.Fix.Places),
+            Number(f.Number), Number(f.Step), f.Seen, f.Cause?.Words ?? "", run.StateOf(f).ToString().ToLowerInvariant(), f.Fix?.Did ?? "", f.Fix is null ? "" : string.Join(' ', f.Fix.Places),
             f.Fix?.Minutes is { } minutes ? Number(minutes) : "", f.FixedBy ?? f.LoggedBy, f.LoggedAt.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture),
         ]));
 
+    private static string Note(RecordedReading r) => (r.FromMeter ? "meter" : "typed") + r.Bearing switch
+    {
+        Bearing.BeforeFix => ", from before the fix",
+        Bearing.Overtaken => ", overtaken",
+        _ => "",
+    };
+
     private static IEnumerable<string> Step(PlanStep s) =>
-        [Number(s.Number), s.Kind.ToString().ToLowerInvariant(), s.Black.ToString(), s.Red?.ToString() ?? "", Number(s.Limits.Least), double.IsInfinity(s.Limits.Most) ? "" : Number(s.Limits.Most)];
+        [Number(s.Number), s.Kind, s.Black.ToString(), s.Red?.ToString() ?? "", Number(s.Limits.Least), double.IsInfinity(s.Limits.Most) ? "" : Number(s.Limits.Most)];
 
     private static string Word(Verdict verdict) => verdict switch { Verdict.Pass => "pass", Verdict.Fail => "fail", _ => "cant-tell" };
 

@@ -1,3 +1,4 @@
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Handover;
@@ -18,7 +19,7 @@ public static class LoomDrawings
     /// <exception cref="KeyNotFoundException">The loom has no such connector.</exception>
     public static string Face(Loom loom, string connector, FaceSide side)
     {
-        var stop = WalkStop.Of(loom, loom.AmbientC, withReadings: false).FirstOrDefault(s => s.Connector.Ref == connector)
+        var stop = WalkStop.Of(loom, loom.AmbientC, CopperTolerance.Usual, withReadings: false).FirstOrDefault(s => s.Connector.Ref == connector)
             ?? throw new KeyNotFoundException($"The loom has no connector '{connector}'.");
         return Alone(FaceSvg.Draw(stop, side == FaceSide.MatingFace ? stop.MatingFace : stop.WireSide));
     }

@@ -3,10 +3,9 @@ using System.Reflection;
 using System.Text.Encodings.Web;
 using Fluid;
 using Fluid.Values;
-using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
-using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Handover;
 
@@ -33,6 +32,18 @@ public static class PackHtml
         context.SetValue("steps", pack.Record.Select(Step).ToArray());
         context.SetValue("faults", pack.Faults.Select(Fault).ToArray());
         return Template.Value.Render(context, HtmlEncoder.Default);
+    }
+
+    /// <summary>A frozen pack with a warning at its head, for a reader who opens it after something has spoken against it.</summary>
+    /// <param name="html">A pack as <see cref="Render"/> made it.</param>
+    /// <param name="against">What speaks against it; null for nothing, then the pack is left as it is.</param>
+    public static string Warned(string html, string? against)
+    {
+        ArgumentNullException.ThrowIfNull(html);
+        const string Body = "<body>";
+        return against is null || html.IndexOf(Body, StringComparison.Ordinal) is var at && at < 0
+            ? html
+            : html.Insert(at + Body.Length, $"\n<p class=\"against\" role=\"alert\"><b>This pack no longer holds.</b> {HtmlEncoder.Default.Encode(against)} Ask the shop before going by it.</p>");
     }
 
     private static object Stop(WalkStop stop) => new
@@ -66,17 +77,17 @@ public static class PackHtml
 
     private static object Step(RecordedStep step)
     {
-        var last = step.Readings.LastOrDefault();
+        var last = step.Last;
         return new
         {
             step.Step.Number,
-            Kind = step.Step.Kind switch { StepKind.Continuity => "joined", StepKind.Load => "under load", _ => "apart" },
+            Kind = step.Step.MustBe,
             Black = step.Step.Black.ToString(),
-            Red = step.Step.Red?.ToString() ?? "all other circuits",
-            Limits = Say.Passes(step.Step),
-            Reading = last is null ? "—" : Say.Reading(last.Reading),
-            Verdict = step.State == StepState.Skipped ? "not tested" : last is not null ? Say.Verdict(last.Verdict) : step.Carried is not null ? "pass, carried over" : "not tested",
-            Earlier = string.Join(", ", step.Readings.SkipLast(1).Select(r => $"{Say.Reading(r.Reading)} ({Say.Verdict(r.Verdict)})")),
+            Red = step.Step.RedInWords,
+            Limits = step.Step.Passes(),
+            Reading = last is null ? "—" : last.Reading.InWords(),
+            Verdict = step.State == StepState.Skipped ? "not tested" : last is not null ? last.Verdict.InWords() : step.Carried is not null ? "pass, carried over" : "not tested",
+            Earlier = string.Join(", ", step.Readings.Where(r => r != last).Select(r => $"{r.Reading.InWords()} ({r.Verdict.InWords()}{(r.Bearing == Bearing.Stands ? "" : ", came late")})")),
             By = last is null ? step.Skipped ?? step.Carried ?? "" : $"{last.By}, {Moment(last.At)}",
         };
     }

@@ -1,8 +1,5 @@
 using System.Collections.Immutable;
-using WiseLoom.Core.Diagnosis;
-using WiseLoom.Core.Electrical;
-using WiseLoom.Core.Looms;
-using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Handover;
 
@@ -19,14 +16,6 @@ public sealed record PackHead(
     DateTimeOffset SignedAt,
     string Meter);
 
-/// <summary>A reading as the test record shows it.</summary>
-public sealed record RecordedReading(Reading Reading, Verdict Verdict, string By, DateTimeOffset At, bool FromMeter);
-
-/// <summary>A step with all its readings, or the reason why it has none.</summary>
-/// <param name="Skipped">Why it was left out; null when it was not.</param>
-/// <param name="Carried">Where an earlier revision's run proved it; null when it was measured or left out in this run.</param>
-public sealed record RecordedStep(PlanStep Step, StepState State, ImmutableArray<RecordedReading> Readings, string? Skipped, string? Carried);
-
 /// <summary>Everything a pack says, before it is laid out.</summary>
 /// <param name="NotTested">What was not tested or not proven, in words; empty when all was.</param>
 /// <param name="Walk">Connectors in walking order.</param>
@@ -40,9 +29,10 @@ public sealed record PackModel(
     ImmutableArray<RecordedStep> Record,
     ImmutableArray<LoggedFault> Faults)
 {
-    /// <summary>Brings a loom, its run and its faults together.</summary>
-    public static PackModel Of(PackHead head, Loom loom, RunState run, ImmutableArray<RecordedStep> record, ImmutableArray<LoggedFault> faults)
+    /// <summary>Brings a run and its record together.</summary>
+    public static PackModel Of(PackHead head, BenchRun run, ImmutableArray<RecordedStep> record)
     {
+        ArgumentNullException.ThrowIfNull(run);
         var (passed, all) = (run.Count(StepState.Pass), run.Plan.Steps.Length);
         var notTested = NotProven(run, record);
         var result = passed == all
@@ -54,19 +44,20 @@ public sealed record PackModel(
             [.. record.SelectMany(r => r.Readings).Select(r => r.By).Distinct().Order(StringComparer.Ordinal)],
             notTested,
             Care.BeforeInstalling,
-            WalkStop.Of(loom, run.Plan.AmbientC),
+            WalkStop.Of(run.Loom, run.Plan.AmbientC, run.Plan.Copper),
             record,
-            faults);
+            [.. run.Faults]);
     }
 
     /// <summary>What a pack made now would name as not tested or not proven.</summary>
-    public static ImmutableArray<string> NotProven(RunState run, ImmutableArray<RecordedStep> record)
+    public static ImmutableArray<string> NotProven(BenchRun run, ImmutableArray<RecordedStep> record)
     {
+        ArgumentNullException.ThrowIfNull(run);
         var lines = ImmutableArray.CreateBuilder<string>();
         lines.AddRange(run.Plan.Unproven);
         foreach (var step in record)
         {
-            var what = $"Step {step.Step.Number}, {step.Step.Black} to {step.Step.Red?.ToString() ?? "all other circuits"}";
+            var what = $"Step {step.Step.Number}, {step.Step.Black} to {step.Step.RedInWords}";
             if (step.State == StepState.Skipped)
             {
                 lines.Add($"{what}: not measured. {step.Skipped}");
@@ -86,7 +77,7 @@ public sealed record PackModel(
             lines.Add($"{carried} of the {record.Length} steps were not measured anew: an earlier revision proved them and the rework did not touch them. The test record names each.");
         }
 
-        lines.Add(record.Any(s => s.Step.Load is not null && !s.Readings.IsEmpty)
+        lines.Add(record.Any(s => s.Step.UnderPower && !s.Readings.IsEmpty)
             ? "No power was applied to this loom but for the tests under load, through one pair at a time with nothing plugged in."
             : "No power was applied to this loom: only resistance was measured, with nothing plugged in.");
         return lines.ToImmutable();

@@ -41,12 +41,13 @@ public sealed record WalkStop(
 {
     /// <summary>All connectors in walking order.</summary>
     /// <param name="ambientC">Temperature that the expected values hold for, degrees Celsius.</param>
+    /// <param name="copper">How far the copper may be from its drawing.</param>
     /// <param name="withReadings">Whether each pin says what it should read; it takes solving every net.</param>
     /// <param name="only">Refs of the connectors to give; null for all. Each keeps its number in the walk.</param>
-    public static ImmutableArray<WalkStop> Of(Loom loom, double ambientC, bool withReadings = true, IReadOnlyCollection<string>? only = null)
+    public static ImmutableArray<WalkStop> Of(Loom loom, double ambientC, CopperTolerance copper, bool withReadings = true, IReadOnlyCollection<string>? only = null)
     {
         var tree = new TrunkTree(loom);
-        var table = ExpectationTable.For(loom, ambientC);
+        var table = ExpectationTable.For(loom, ambientC, copper);
         var survey = new Survey(loom, table);
         return [.. tree.WalkingOrder().Select((c, i) => (c, i)).Where(x => only?.Contains(x.c.Ref) != false).Select(x =>
         {

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Planning.Steps;
 
 namespace WiseLoom.Core.Planning;
 
@@ -9,15 +10,15 @@ namespace WiseLoom.Core.Planning;
 /// <param name="Sure">In how many of them the meter surely notices <see cref="LoadTest.GoodEnoughOhms"/> too much.</param>
 /// <param name="UnderLoad">How many of the others get a test under load.</param>
 /// <param name="Weakest">Those others, the weakest first: the step, and what is surely noticed there (null for nothing).</param>
-public sealed record MeterSight(int Pairs, int Sure, int UnderLoad, ImmutableArray<PlanStep> Weakest)
+public sealed record MeterSight(int Pairs, int Sure, int UnderLoad, ImmutableArray<ContinuityStep> Weakest)
 {
     /// <summary>Looks through a plan.</summary>
     public static MeterSight Of(TestPlan plan)
     {
         ArgumentNullException.ThrowIfNull(plan);
-        var pairs = plan.Steps.Where(s => s.Kind == StepKind.Continuity).ToList();
+        var pairs = plan.Steps.OfType<ContinuityStep>().ToList();
         var weak = pairs.Where(s => !(s.NoticedOhms <= LoadTest.GoodEnoughOhms)).OrderByDescending(s => s.NoticedOhms ?? double.PositiveInfinity).ThenBy(s => s.Number);
-        return new(pairs.Count, pairs.Count(s => s.NoticedOhms <= LoadTest.GoodEnoughOhms), plan.Steps.Count(s => s.Load is not null), [.. weak]);
+        return new(pairs.Count, pairs.Count(s => s.NoticedOhms <= LoadTest.GoodEnoughOhms), plan.Steps.Count(s => s.UnderPower), [.. weak]);
     }
 
     /// <summary>The same in a sentence or two.</summary>

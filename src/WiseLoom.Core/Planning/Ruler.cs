@@ -3,9 +3,9 @@ using WiseLoom.Core.Electrical;
 namespace WiseLoom.Core.Planning;
 
 /// <summary>The stretch of a logarithmic scale on which a step's reading is drawn: whole decades around its limits.</summary>
-/// <param name="FromOhms">Left end, a power of ten.</param>
-/// <param name="ToOhms">Right end, a power of ten; a greater value lands beyond it.</param>
-public readonly record struct Ruler(double FromOhms, double ToOhms)
+/// <param name="From">Left end, a power of ten, in the unit of the limits.</param>
+/// <param name="To">Right end, a power of ten; a greater value lands beyond it.</param>
+public readonly record struct Ruler(double From, double To)
 {
     private const double Finest = 1e-4;
 

@@ -17,7 +17,7 @@ public sealed record StepProbes(ImmutableArray<ProbePoint> Red, ImmutableArray<P
             return new([red], [step.Black]);
         }
 
-        var graph = WireGraph.Of(loom, loom.AmbientC);
+        var graph = WireGraph.Topology(loom);
         var own = graph.NetOf(step.Black)?.Number;
         return new([.. graph.Nets.Where(n => n.Number != own).SelectMany(n => n.Points)], [step.Black]);
     }

@@ -1,4 +1,5 @@
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Practice;
@@ -67,14 +68,14 @@ public sealed class SimulatedBench
     /// <returns>How many hidden faults were put right; 0 when the fault is elsewhere.</returns>
     public int Repair(string place)
     {
-        var left = hidden.Where(f => !FaultPlaces.Of(loom, f).Contains(place)).ToList();
+        var left = hidden.Where(f => !f.Places(loom).Contains(place)).ToList();
         var repaired = hidden.Count - left.Count;
         hidden = left;
         built = Build();
         return repaired;
     }
 
-    private WireGraph Build() => AsBuilt.Graph(loom, loom.AmbientC, hidden, (wire, range) =>
+    private WireGraph Build() => new BuiltLoom(loom, hidden).Graph(loom.AmbientC, CopperTolerance.Usual, (wire, range) =>
     {
         var random = new Random(StableHash(wire.Id) ^ seed);
         var towards = (random.NextDouble() + random.NextDouble()) / 2;

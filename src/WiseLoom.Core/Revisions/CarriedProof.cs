@@ -3,6 +3,7 @@ using System.Text;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Revisions;
 
@@ -17,7 +18,7 @@ public sealed record CarriedStep(int Step, int FromStep);
 public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableArray<string> Reasons)
 {
     /// <summary>Works out what is still proven.</summary>
-    /// <param name="before">The loom that was measured, with its run's state.</param>
+    /// <param name="run">The run on the loom that was measured.</param>
     /// <param name="now">The reworked loom, with its own plan.</param>
     /// <remarks>
     /// A continuity step holds when its whole net is the same: each wire with its ends, section, length and colour, each splice, and the
@@ -25,18 +26,17 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
     /// beside one that was; a cavity was touched when a wire that ends in it was added, removed or changed. A step against all others
     /// holds only when nothing at all was changed: any new wire may lie against it.
     /// </remarks>
-    public static CarriedProof Of(Loom before, RunState state, Loom now, TestPlan plan)
+    public static CarriedProof Of(BenchRun run, Loom now, TestPlan plan)
     {
-        ArgumentNullException.ThrowIfNull(before);
-        ArgumentNullException.ThrowIfNull(state);
+        ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(now);
         ArgumentNullException.ThrowIfNull(plan);
-        var (old, fresh) = (new Prints(before, state.Plan.AmbientC), new Prints(now, plan.AmbientC));
+        var (old, fresh) = (new Prints(run.Loom), new Prints(now));
         var touched = old.Touched(fresh);
-        var near = touched.Concat(touched.SelectMany(p => Retest.Beside(before, p).Concat(Retest.Beside(now, p)))).ToHashSet();
-        var sameMeter = state.Plan.Meter == plan.Meter && (state.Plan.Copper ?? CopperTolerance.Usual) == (plan.Copper ?? CopperTolerance.Usual) && state.Plan.AmbientC.Equals(plan.AmbientC);
+        var near = touched.Concat(touched.SelectMany(p => FixReach.Beside(run.Loom, p).Concat(FixReach.Beside(now, p)))).ToHashSet();
+        var sameMeter = run.Plan.Meter == plan.Meter && run.Plan.Copper == plan.Copper && run.Plan.AmbientC.Equals(plan.AmbientC);
         var allSame = touched.Count == 0 && old.Equal(fresh);
-        var passed = state.Plan.Steps.Where(s => state[s.Number] == StepState.Pass).ToLookup(s => (s.Kind, Pair(s)));
+        var passed = run.Plan.Steps.Where(s => run[s.Number].State == StepState.Pass).ToLookup(s => s.Pair);
         var carried = ImmutableArray.CreateBuilder<CarriedStep>();
         var (changed, never, meter) = (0, 0, 0);
         foreach (var step in plan.Steps)
@@ -51,7 +51,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
             {
                 meter++;
             }
-            else if (passed[(step.Kind, Pair(step))].FirstOrDefault(w => w.Load == step.Load) is { } was)
+            else if (passed[step.Pair].FirstOrDefault(step.AsksTheSameAs) is { } was)
             {
                 carried.Add(new(step.Number, was.Number));
             }
@@ -74,8 +74,6 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
 
     private static IEnumerable<ProbePoint> Points(PlanStep step) => step.Red is { } red ? [step.Black, red] : [step.Black];
 
-    private static (ProbePoint, ProbePoint?) Pair(PlanStep step) => step.Red is { } red && red < step.Black ? (red, step.Black) : (step.Black, step.Red);
-
     /// <summary>What each net is made of, as one text.</summary>
     private sealed class Prints
     {
@@ -84,9 +82,9 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         private readonly Dictionary<string, string> wires;
         private readonly Dictionary<string, ProbePoint[]> ends;
 
-        internal Prints(Loom loom, double ambientC)
+        internal Prints(Loom loom)
         {
-            graph = WireGraph.Of(loom, ambientC);
+            graph = WireGraph.Topology(loom);
             var splices = loom.Splices.ToDictionary(s => s.Ref, StringComparer.Ordinal);
             string End(WireEnd end) => end.IsSplice
                 ? $"{end.Text} {splices[end.Text].Kind} {splices[end.Text].Leg}"

@@ -1,4 +1,4 @@
-using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Shop;
 
@@ -11,6 +11,7 @@ public enum Stage
     /// <summary>Nothing measured yet.</summary>
     WaitingForBench,
 
+    /// <summary>Something is left to measure, to mend or to prove.</summary>
     OnBench,
 
     /// <summary>All is measured and proven; the lead has not signed.</summary>
@@ -18,6 +19,9 @@ public enum Stage
 
     /// <summary>A signed pack is out.</summary>
     Released,
+
+    /// <summary>A signed pack is out, and what was measured or logged after the signature speaks against it.</summary>
+    Overturned,
 }
 
 /// <summary>Where a job is, and what holds it there.</summary>
@@ -26,44 +30,42 @@ public enum Stage
 public sealed record JobStage(Stage Stage, string Text, string HeldBy)
 {
     /// <summary>Works out the stage.</summary>
-    /// <param name="run">The newest run; null before the first.</param>
-    /// <param name="waitingFor">What somebody wrote that the job waits for; comes before all else.</param>
-    /// <param name="packVersion">The newest signed pack; null before the first.</param>
-    /// <param name="packIsOfRun">Whether that pack was made from the newest run.</param>
-    public static JobStage Of(bool hasLoom, RunState? run, IReadOnlyCollection<FaultStanding> faults, string? waitingFor, int? packVersion, bool packIsOfRun)
+    /// <param name="run">The current run on the job's newest loom; null before the first.</param>
+    /// <param name="waitingFor">What somebody wrote that the job waits for; comes before all else that holds it, but for a pack that no longer holds.</param>
+    public static JobStage Of(bool hasLoom, RunSummary? run, string? waitingFor)
     {
-        var stage = Plain(hasLoom, run, faults, packVersion, packIsOfRun);
-        return waitingFor is { Length: > 0 } wait && stage.Stage != Stage.Released ? stage with { HeldBy = $"Waits for {wait}" } : stage;
+        var stage = Plain(hasLoom, run);
+        return waitingFor is { Length: > 0 } wait && stage.Stage is not (Stage.Released or Stage.Overturned) ? stage with { HeldBy = $"Waits for {wait}" } : stage;
     }
 
-    private static JobStage Plain(bool hasLoom, RunState? run, IReadOnlyCollection<FaultStanding> faults, int? packVersion, bool packIsOfRun)
+    /// <summary>What speaks against a pack that is out, in words; null while it holds.</summary>
+    public static string? AgainstPack(RunSummary run)
     {
-        if (!hasLoom)
-        {
-            return new(Stage.NoLoom, "No loom file", "Import the loom file");
-        }
+        ArgumentNullException.ThrowIfNull(run);
+        return run.IsOverturned ? $"Since it was signed: {Reasons(run)}."
+            : run.IsOutdated ? "Since it was signed something was found and mended: it does not tell of it."
+            : null;
+    }
 
-        if (run is null)
-        {
-            return new(Stage.WaitingForBench, "Waiting for the bench", "");
-        }
+    private static JobStage Plain(bool hasLoom, RunSummary? run) => (hasLoom, run) switch
+    {
+        (false, _) => new(Stage.NoLoom, "No loom file", "Import the loom file"),
+        (_, null) => new(Stage.WaitingForBench, "Waiting for the bench", ""),
+        (_, { IsOverturned: true }) => new(Stage.Overturned, $"Pack {run.Pack} no longer holds", Reasons(run)),
+        (_, { IsOutdated: true }) => new(Stage.ReadyToSign, $"Mended since pack {run.Pack}, ready to sign", "The lead’s signature"),
+        (_, { Pack: { } pack }) => new(Stage.Released, $"Released, pack {pack}", ""),
+        (_, { IsClear: true }) => new(Stage.ReadyToSign, "Tested, ready to sign", "The lead’s signature"),
+        _ => new(Stage.OnBench, $"On the bench, {run.Done} of {run.Steps}", Reasons(run with { NotTested = 0, Failing = 0 })),
+    };
 
-        if (packVersion is { } version && packIsOfRun)
-        {
-            return new(Stage.Released, $"Released, pack {version}", "");
-        }
-
-        var holds = ReleaseGate.Holds(run, faults);
-        if (holds.IsEmpty)
-        {
-            return new(Stage.ReadyToSign, "Tested, ready to sign", "The lead’s signature");
-        }
-
-        var done = run.Done;
-        var open = faults.Count(f => f.State != FaultState.Proven);
-        var retests = run.Count(StepState.Retest);
-        string[] reasons = [Count(open, "fault not proven", "faults not proven"), Count(retests, "retest missing", "retests missing")];
-        return new(Stage.OnBench, $"On the bench, {done} of {run.Plan.Steps.Length}", string.Join(", ", reasons.Where(r => r.Length > 0)));
+    private static string Reasons(RunSummary run)
+    {
+        string[] reasons =
+        [
+            Count(run.Failing, "step fails", "steps fail"), Count(run.Faults, "fault not proven", "faults not proven"),
+            Count(run.Retests, "retest missing", "retests missing"), Count(run.NotTested, "step without a reading", "steps without a reading"),
+        ];
+        return string.Join(", ", reasons.Where(r => r.Length > 0));
     }
 
     private static string Count(int n, string one, string many) => n switch { 0 => "", 1 => $"1 {one}", _ => $"{n} {many}" };

@@ -79,7 +79,7 @@ public sealed record CableReport(ImmutableArray<WireLoad> Wires, ImmutableArray<
     /// <summary>Wires whose net of metal ends in a controller's sensor ground.</summary>
     private static HashSet<string> SensorGrounds(Loom loom)
     {
-        var graph = WireGraph.Of(loom, loom.AmbientC);
+        var graph = WireGraph.Topology(loom);
         return loom.Devices.Where(d => d.Model is ControllerModel)
             .SelectMany(d => ((ControllerModel)d.Model!).Pins.Where(p => p.Value.Role == ControllerRole.SensorGround && d.Pins.ContainsKey(p.Key)).Select(p => d.Pins[p.Key]))
             .Select(graph.NetOf).OfType<Net>().SelectMany(n => n.Edges).Select(e => e.Label).ToHashSet(StringComparer.Ordinal);

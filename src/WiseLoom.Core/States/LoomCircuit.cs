@@ -57,7 +57,7 @@ internal sealed class LoomCircuit
         Reference = batteries.Count > 0 && batteries[0].Joint("-") is { } minus ? build.Node(minus) : build.Node(Case);
         foreach (var wire in loom.Wires)
         {
-            wireBranch[wire.Id] = Part(wire.From.Text, wire.To.Text, WireGraph.EndToEnd(loom, wire, ambientC).Nominal, wire.Id);
+            wireBranch[wire.Id] = Part(wire.From.Text, wire.To.Text, WireGraph.EndToEnd(loom, wire, ambientC, CopperTolerance.Usual).Nominal, wire.Id);
         }
 
         var parts = new DeviceParts(this);
@@ -112,7 +112,7 @@ internal sealed class LoomCircuit
     /// <summary>What could not be taken into the circuit, and what is odd in it, in words.</summary>
     internal IReadOnlyList<string> Notes => notes;
 
-    internal static LoomCircuit Of(Loom loom, double? ambientC = null) => new(loom, ambientC ?? loom.AmbientC);
+    internal static LoomCircuit Of(Loom loom, double ambientC) => new(loom, ambientC);
 
     /// <summary>The branch of a wire.</summary>
     internal int BranchOf(string wire) => wireBranch[wire];

@@ -14,11 +14,11 @@ public sealed class LoomStates
     private readonly StateSolver solver;
     private readonly ImmutableArray<ImmutableArray<(ProbePoint Point, int Node)>> nets;
 
-    private LoomStates(Loom loom, double? ambientC)
+    private LoomStates(Loom loom, double ambientC)
     {
         circuit = LoomCircuit.Of(loom, ambientC);
         solver = new(circuit);
-        var graph = Electrical.WireGraph.Of(loom, circuit.AmbientC);
+        var graph = Electrical.WireGraph.Topology(loom);
         nets = [.. graph.Nets.Where(n => n.Points.Length > 0).Select(n => n.Points.Select(p => (p, circuit.Node(p.ToString()))).ToImmutableArray())];
     }
 
@@ -40,8 +40,8 @@ public sealed class LoomStates
         [.. circuit.Controllers.SelectMany(c => c.Pins).Where(p => p.Pin.IsOutput).Select(p => p.Pin.Output).Distinct(StringComparer.Ordinal).Order(NaturalOrder.Comparer)];
 
     /// <summary>Puts a loom together with its devices.</summary>
-    /// <param name="ambientC">Degrees Celsius; null for the loom's own.</param>
-    public static LoomStates For(Loom loom, double? ambientC = null) => new(loom, ambientC);
+    /// <param name="ambientC">Degrees Celsius.</param>
+    public static LoomStates For(Loom loom, double ambientC) => new(loom, ambientC);
 
     /// <summary>The state in one situation.</summary>
     /// <param name="withProbes">Whether to say at each point what a meter and lamps show; the voltages alone cost far less.</param>
@@ -176,11 +176,11 @@ public sealed class LoomStates
             var amps = agreed.Solution.Amps[branch];
             if (amps > 10)
             {
-                yield return $"{battery.Title} takes in {Electrical.Say.Amps(amps)}: another source of a higher voltage is joined to it.";
+                yield return $"{battery.Title} takes in {Say.Amps(amps)}: another source of a higher voltage is joined to it.";
             }
             else if (amps < -500)
             {
-                yield return $"{battery.Title} gives {Electrical.Say.Amps(-amps)}: a short circuit. With cable and no fuse between, this is a fire.";
+                yield return $"{battery.Title} gives {Say.Amps(-amps)}: a short circuit. With cable and no fuse between, this is a fire.";
             }
         }
 

@@ -4,7 +4,9 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Revisions;
+using WiseLoom.Core.Runs;
 using WiseLoom.Store;
+using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Bench;
 
@@ -13,32 +15,33 @@ namespace WiseLoom.Web.Bench;
 internal sealed record CarryView(string From, int Steps, ImmutableArray<string> Reasons);
 
 /// <summary>Proof of an earlier revision that still holds, ready to be stored with a new run.</summary>
-internal sealed record CarriedOver(string From, IReadOnlyList<StoredCarried> Steps, ImmutableArray<string> Reasons);
+internal sealed record CarriedOver(string From, IReadOnlyList<ProofCarried> Steps, ImmutableArray<string> Reasons);
 
 /// <summary>Looks for an earlier revision's run and works out what of it still holds.</summary>
-internal sealed class CarryOver(LoomStore looms, BenchLibrary library)
+internal sealed class CarryOver(LoomStore looms, RunLedger ledger)
 {
     /// <summary>Proof for a plan; null when no earlier revision of the job has a run.</summary>
     internal async Task<CarriedOver?> ForAsync(long job, long revision, Loom loom, TestPlan plan, CancellationToken cancel)
     {
         var earlier = (await looms.OfJobAsync(job, cancel)).Find(v => v.Id < revision && v.RunId is not null);
-        if (earlier?.RunId is not { } runId || await library.FindAsync(runId, cancel) is not { } before)
+        if (earlier?.RunId is not { } runId || await ledger.FindAsync(runId, cancel) is not { } before)
         {
             return null;
         }
 
-        var proof = CarriedProof.Of(before.Loom, before.State, loom, plan);
-        var readings = before.Readings.GroupBy(r => r.Step).ToDictionary(g => g.Key, g => g.Last());
-        var already = before.Carried.ToDictionary(c => c.Step);
+        var proof = CarriedProof.Of(before.Run, loom, plan);
         return new(
-            $"revision {earlier.Revision}, measured with {before.Run.Meter.Name}",
-            [.. proof.Steps.Select(s => readings.TryGetValue(s.FromStep, out var reading)
-                ? new StoredCarried(s.Step, runId, s.FromStep, Words(earlier.Revision, s.FromStep, reading))
-                : new StoredCarried(s.Step, already[s.FromStep].FromRun, already[s.FromStep].FromStep, already[s.FromStep].Words))],
+            $"revision {earlier.Revision}, measured with {before.Head.Meter.Name}",
+            [.. proof.Steps.Select(s => before.Run[s.FromStep].By switch
+            {
+                { What: ReadingTaken taken } by => new ProofCarried(s.Step, runId, s.FromStep, Words(earlier.Revision, s.FromStep, by, taken)),
+                { What: ProofCarried already } => already with { Step = s.Step },
+                _ => throw new InvalidOperationException($"Step {s.FromStep} of run {runId} passes without a reading."),
+            })],
             proof.Reasons);
     }
 
-    private static string Words(string revision, int step, StoredReading reading) => string.Create(
+    private static string Words(string revision, int step, Happened by, ReadingTaken taken) => string.Create(
         CultureInfo.InvariantCulture,
-        $"carried over from revision {revision}, step {step}: {Say.Reading(reading.Reading)}, {reading.TakenBy}, {reading.TakenAt.UtcDateTime:yyyy-MM-dd HH:mm} UTC");
+        $"carried over from revision {revision}, step {step}: {taken.Reading.InWords()}, {by.By.Name}, {by.At.UtcDateTime:yyyy-MM-dd HH:mm} UTC");
 }

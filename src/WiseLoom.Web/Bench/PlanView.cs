@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Planning.Steps;
 
 namespace WiseLoom.Web.Bench;
 
@@ -22,7 +23,7 @@ internal sealed record PlanView(
     internal static PlanView Of(TestPlan plan, CarriedOver? proof)
     {
         var sight = MeterSight.Of(plan);
-        var under = plan.Steps.Where(s => s.Load is not null).ToDictionary(s => (s.Black, s.Red), s => s.NoticedOhms);
+        var under = plan.Steps.OfType<LoadStep>().ToDictionary(s => (s.Black, s.Red), s => s.Noticed);
         return new(
             plan.Steps.Length,
             Say.Duration(plan.Seconds),
@@ -33,7 +34,7 @@ internal sealed record PlanView(
                 s.Black.ToString(),
                 s.Red!.Value.ToString(),
                 s.Circuit,
-                Say.Passes(s),
+                s.Passes(),
                 s.NoticedOhms is { } ohms ? Say.Ohms(ohms) : "anything",
                 under.TryGetValue((s.Black, s.Red), out var noticed) && noticed is { } load ? Say.Ohms(load) : null))],
             plan.Unproven,

@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using WiseLoom.Core.Electrical;
-using WiseLoom.Core.Handover;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 using WiseLoom.Store;
+using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Bench;
 
@@ -13,32 +15,34 @@ internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remot
     internal static MeterView Of(ShopMeter meter) => new(meter.Id, meter.Name, meter.Describe().FourWire, meter.Host is not null);
 }
 
-/// <summary>What a step's readings are in.</summary>
-internal enum ReadingUnit
-{
-    Ohm,
-    Volt,
-}
-
 /// <summary>A reading as the page shows it.</summary>
 /// <param name="Value">In the unit of its step; null for over range.</param>
 internal sealed record ReadingView(Guid Key, double? Value, string Text, Verdict Verdict, string By, DateTimeOffset At)
 {
-    internal static ReadingView Of(StoredReading r) => new(r.Key, r.Reading.Volts ?? r.Reading.Ohms, Say.Reading(r.Reading), r.Verdict, r.TakenBy, r.TakenAt);
+    internal static ReadingView Of(Happened happened, ReadingTaken taken) =>
+        new(happened.Key, taken.Reading.Volts ?? taken.Reading.Ohms, taken.Reading.InWords(), taken.Verdict, happened.By.Name, happened.At);
 }
 
 /// <summary>A stretch of the scale with one verdict; no end means over range too.</summary>
 internal sealed record BandView(double From, double? To, Verdict Verdict);
 
 /// <summary>One step as the touch card shows it.</summary>
+/// <param name="Kind">In one word, as files write it.</param>
+/// <param name="Joined">Whether metal must join the two places.</param>
+/// <param name="MustBe">What must be between them, in words.</param>
+/// <param name="Sign">The sign between them in a list.</param>
 /// <param name="Unit">Of the ruler, the bands and the readings.</param>
 /// <param name="Bands">The whole scale with its verdicts, guard band included, so that a verdict stands at once.</param>
 /// <param name="NoticedText">The smallest added resistance this meter surely notices, in words; null for none.</param>
 /// <param name="Remote">Whether the meter on the network can take this reading; otherwise it is typed.</param>
+/// <param name="Late">Why the newest reading does not count, in words; null when it does.</param>
 /// <param name="Setup">How the current of a load test is sent through the pair; null for the other kinds.</param>
 internal sealed record StepView(
     int Number,
-    StepKind Kind,
+    string Kind,
+    bool Joined,
+    string MustBe,
+    string Sign,
     string Black,
     string? Red,
     string? Circuit,
@@ -52,27 +56,36 @@ internal sealed record StepView(
     string? Setup,
     StepState State,
     ReadingView? Last,
+    string? Late,
     string? Skipped,
     string? Carried);
 
 /// <summary>How far a connector's steps have come.</summary>
-internal sealed record ConnectorMarkView(string Ref, StepState State);
+internal sealed record ConnectorMarkView(string Ref, StepState State)
+{
+    internal static ImmutableArray<ConnectorMarkView> Of(BenchRun run)
+    {
+        var marks = run.Connectors();
+        return [.. run.Loom.Connectors.Select(c => new ConnectorMarkView(c.Ref, marks[c.Ref]))];
+    }
+}
 
 /// <summary>How far a run has come.</summary>
 /// <param name="Left">Planned time for what is left, in words.</param>
 /// <param name="Next">The step to go to; null when all is dealt with.</param>
 internal sealed record ProgressView(int Done, int Total, int Failing, int Retests, string Left, int? Next)
 {
-    internal static ProgressView Of(RunState state, int after) => new(
-        state.Done,
-        state.Plan.Steps.Length,
-        state.Count(StepState.Fail),
-        state.Count(StepState.Retest),
-        Say.Duration(state.SecondsLeft),
-        state.After(after)?.Number);
+    internal static ProgressView Of(BenchRun run, int after) => new(
+        run.Done,
+        run.Plan.Steps.Length,
+        run.Count(StepState.Fail),
+        run.Count(StepState.Retest),
+        Say.Duration(run.SecondsLeft),
+        run.Next(after)?.Number);
 }
 
 /// <summary>A run as the bench page shows it.</summary>
+/// <param name="LastEvent">Number of its last event: what the page has seen.</param>
 internal sealed record RunView(
     long Id,
     long JobId,
@@ -86,61 +99,62 @@ internal sealed record RunView(
     ImmutableArray<ConnectorMarkView> Connectors,
     ProgressView Progress,
     int Position,
+    long LastEvent,
     ImmutableArray<string> Unproven)
 {
-    internal static RunView Of(BenchNow bench, int position)
+    internal static RunView Of(OpenRun open, int position)
     {
-        var run = bench.Run;
-        var last = bench.Readings.GroupBy(r => r.Step).ToDictionary(g => g.Key, g => g.Last());
-        var skips = bench.Skips.GroupBy(s => s.Step).ToDictionary(g => g.Key, g => g.Last().Reason);
-        var carried = bench.Carried.ToDictionary(c => c.Step, c => c.Words);
-        var next = bench.State.After(0)?.Number;
+        var (head, run) = (open.Head, open.Run);
         return new(
-            run.Id,
-            run.JobId,
-            run.RevisionId,
-            MeterView.Of(run.Meter),
+            head.Id,
+            head.JobId,
+            head.RevisionId,
+            MeterView.Of(head.Meter),
             run.Plan.Isolation,
             run.Plan.AmbientC,
-            run.StartedBy,
-            run.StartedAt,
-            [.. run.Plan.Steps.Select(s => Step(s, run, bench.State[s.Number], last.GetValueOrDefault(s.Number), skips.GetValueOrDefault(s.Number), carried.GetValueOrDefault(s.Number)))],
-            [.. bench.Loom.Connectors.Select(c => new ConnectorMarkView(c.Ref, bench.State.StateOf(c.Ref)))],
-            ProgressView.Of(bench.State, 0),
-            position > 0 ? position : next ?? 1,
+            head.StartedBy,
+            head.StartedAt,
+            [.. run.Plan.Steps.Select(s => StepViews.Of(s, open))],
+            ConnectorMarkView.Of(run),
+            ProgressView.Of(run, 0),
+            position > 0 ? position : run.Next(0)?.Number ?? 1,
+            run.LastEvent,
             run.Plan.Unproven);
     }
+}
 
-    private static StepView Step(PlanStep s, Run run, StepState state, StoredReading? last, string? skipped, string? carried)
+/// <summary>What has changed in a run since one of its events.</summary>
+/// <param name="Run">Its number.</param>
+/// <param name="SetAside">Who put another run in its place; null while it is the current one.</param>
+internal sealed record ChangesSinceView(
+    long Run, ImmutableArray<StepView> Steps, ImmutableArray<ConnectorMarkView> Connectors, ProgressView Progress, long LastEvent, string? SetAside)
+{
+    internal static ChangesSinceView Of(OpenRun open, long number)
     {
-        double Shown(double ohms) => s.Load is { } load ? load.DropAt(ohms) : ohms;
-        var ruler = Ruler.For(s.Load is { } test ? new(test.LeastDropVolts, test.MostDropVolts) : s.Limits);
+        var run = open.Run;
         return new(
-            s.Number,
-            s.Kind,
-            s.Black.ToString(),
-            s.Red?.ToString(),
-            s.Circuit,
-            s.Load is null ? ReadingUnit.Ohm : ReadingUnit.Volt,
-            Say.Passes(s),
-            ruler.FromOhms,
-            ruler.ToOhms,
-            [.. Judgement.Bands(s.Limits, run.Plan.MeterFor(s)).Select(b => new BandView(Shown(b.FromOhms), b.ToOhms is { } to ? Shown(to) : null, b.Verdict))],
-            Noticed(s),
-            run.Meter.Host is not null && s.Load is null,
-            s is { Load: { } under, Red: { } red } ? under.Setup(s.Black, red) : null,
-            state,
-            last is null ? null : ReadingView.Of(last),
-            state == StepState.Skipped ? skipped : null,
-            last is null && state == StepState.Pass ? carried : null);
+            open.Head.Id,
+            [.. run.Plan.Steps.Where(s => run[s.Number].ChangedAt > number).Select(s => StepViews.Of(s, open))],
+            ConnectorMarkView.Of(run),
+            ProgressView.Of(run, 0),
+            run.LastEvent,
+            run.SetAside?.By.Name);
     }
+}
 
-    private static string? Noticed(PlanStep s) => s.Kind == StepKind.Apart ? null
-        : s.NoticedOhms is { } ohms ? $"{(s.Load is null ? "This meter" : "This")} surely notices {Say.Ohms(ohms)} too much."
-        : "This meter notices no added resistance here.";
+/// <summary>The job's current run on another revision, which a new run would set aside.</summary>
+/// <param name="Text">What it is and how far it came, in words.</param>
+internal sealed record StandingRunView(long Id, string Text)
+{
+    internal static StandingRunView Of(RunHead head) => new(
+        head.Id,
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{head.StartedBy} started a run with {head.Meter.Name} on {head.StartedAt.UtcDateTime:yyyy-MM-dd HH:mm} UTC{(head.Summary is { } s ? $"; {s.Done} of {s.Steps} steps are done" : "")}{(head.Summary?.Pack is { } pack ? $", and pack {pack} was signed from it" : "")}."));
 }
 
 /// <summary>What the bench page needs before and during a run.</summary>
+/// <param name="Other">The current run when it is on an earlier revision; null otherwise.</param>
 /// <param name="Cautions">Before the run.</param>
 /// <param name="LoadCautions">Before each step under load.</param>
-internal sealed record BenchView(RunView? Run, ImmutableArray<MeterView> Meters, ImmutableArray<string> Cautions, ImmutableArray<string> LoadCautions);
+internal sealed record BenchView(RunView? Run, StandingRunView? Other, ImmutableArray<MeterView> Meters, ImmutableArray<string> Cautions, ImmutableArray<string> LoadCautions);

@@ -26,7 +26,7 @@ internal sealed class DemoBook(LibraryStore library, SheetStore sheets)
             return;
         }
 
-        var shelf = JsonSerializer.Deserialize<DemoShelf>(await File.ReadAllBytesAsync(Path.Combine(folder, "library.json"), cancel), PlanJson.Options)!;
+        var shelf = JsonSerializer.Deserialize<DemoShelf>(await File.ReadAllBytesAsync(Path.Combine(folder, "library.json"), cancel), CoreJson.Options)!;
         foreach (var family in shelf.Families)
         {
             var read = FamilyLibrary.Read(JsonObject.Create(family)!);

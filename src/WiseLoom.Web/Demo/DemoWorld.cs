@@ -3,14 +3,11 @@ using System.Text;
 using System.Text.Json;
 using Microsoft.AspNetCore.Identity;
 using Npgsql;
-using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
-using WiseLoom.Core.Practice;
 using WiseLoom.Store;
-using WiseLoom.Web.Bench;
-using WiseLoom.Web.Handover;
 using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.Demo;
@@ -37,10 +34,7 @@ internal sealed class DemoWorld(
     MeterStore meters,
     JobStore jobs,
     LoomStore looms,
-    RunStore runs,
-    FaultStore faults,
-    BenchLibrary bench,
-    PackMaker packs,
+    DemoBench bench,
     DemoBook book,
     IPasswordHasher<Person> hasher,
     TimeProvider clock)
@@ -48,7 +42,7 @@ internal sealed class DemoWorld(
     private const int FirstStandInPort = 7151;
 
     private readonly Lazy<DemoScript?> script = new(() => settings["WISELOOM_DEMO"] is { Length: > 0 } folder
-        ? JsonSerializer.Deserialize<DemoScript>(File.ReadAllBytes(Path.Combine(folder, "world.json")), PlanJson.Options)
+        ? JsonSerializer.Deserialize<DemoScript>(File.ReadAllBytes(Path.Combine(folder, "world.json")), CoreJson.Options)
         : null);
 
     /// <summary>The people to name on the sign-in page; none outside demo mode.</summary>
@@ -110,63 +104,11 @@ internal sealed class DemoWorld(
         var id = await jobs.AddAsync(new(demo.Customer, demo.Machine, promised, technician.Id, demo.WaitingFor), lead.Id, cancel);
         var bytes = await File.ReadAllBytesAsync(Path.Combine(settings["WISELOOM_DEMO"]!, demo.Loom), cancel);
         var loom = LoomReader.Read(bytes).Loom ?? throw new InvalidOperationException($"{demo.Loom} has problems: run ./wise-loom check on it.");
-        var revision = await looms.AddAsync(id, loom, Encoding.UTF8.GetString(bytes), lead.Id, cancel);
-        if (demo.Run is not { } script)
+        var stored = await looms.AddAsync(id, null, loom, Encoding.UTF8.GetString(bytes), lead.Id, cancel);
+        if (demo.Run is { } run && stored is RevisionStored.As revision)
         {
-            return;
-        }
-
-        var meter = (await meters.FindAsync(shopMeters[script.Meter], cancel))!;
-        var run = await runs.StartAsync(id, revision, meter.Id, Planner.Plan(loom, meter.Describe(), script.Isolation), technician.Id, cancel);
-        var practice = new SimulatedBench(loom, meter.Describe(), script.Faults, script.Seed);
-        var now = (await bench.FindAsync(run, cancel))!;
-        await MeasureAsync(now, practice, now.Run.Plan.Steps.Take(script.Steps ?? int.MaxValue), technician, cancel);
-        await LogFailuresAsync(run, practice, script.Mend, technician, cancel);
-        if (script.Sign)
-        {
-            var done = (await bench.FindAsync(run, cancel))!;
-            await packs.MakeAsync((await jobs.FindAsync(id, cancel))!, done, "", lead.Id, lead.Name, clock.GetUtcNow(), cancel);
+            var meter = (await meters.FindAsync(shopMeters[run.Meter], cancel))!;
+            await bench.PlayAsync(id, revision.Id, loom, meter, run, new(technician.Id, technician.Name), new(lead.Id, lead.Name), cancel);
         }
     }
-
-    private async Task MeasureAsync(BenchNow now, SimulatedBench practice, IEnumerable<PlanStep> steps, Person by, CancellationToken cancel)
-    {
-        foreach (var step in steps)
-        {
-            var probes = StepProbes.Of(now.Loom, step);
-            var reading = practice.Measure(probes.Red, probes.Black);
-            var verdict = Judgement.Of(reading, step.Limits, now.Run.Plan.MeterFor(step));
-            await runs.AddReadingAsync(now.Run.Id, now.Run.Meter.Id, new(Guid.CreateVersion7(), step.Number, reading, verdict, true, clock.GetUtcNow()), by.Id, cancel);
-        }
-    }
-
-    /// <summary>Logs a fault for the first failing step, and when it is to be mended goes on until nothing fails.</summary>
-    private async Task LogFailuresAsync(long run, SimulatedBench practice, bool mend, Person by, CancellationToken cancel)
-    {
-        for (var now = (await bench.FindAsync(run, cancel))!; FirstFailing(now) is { } failing; now = (await bench.FindAsync(run, cancel))!)
-        {
-            var reading = now.Readings.Last(r => r.Step == failing.Number);
-            var ranked = new FirstCause(now.Loom, now.Run.Plan).Rank(failing.Number, now.Evidence());
-            var seen = $"{failing.Black} to {failing.Red?.ToString() ?? "all other circuits"} reads {Say.Reading(reading.Reading)}, should be {Say.Passes(failing)}.";
-            var fault = await faults.AddAsync(run, Guid.CreateVersion7(), failing.Number, seen, reading.Key, ranked, by.Id, cancel);
-            if (!mend)
-            {
-                return;
-            }
-
-            var cause = ranked[0];
-            await faults.AddCauseAsync(fault, Guid.CreateVersion7(), new(cause.Fault, Sentences.Title(now.Loom, cause.Fault)), by.Id, cancel);
-            var repaired = cause.Places.Sum(practice.Repair);
-            if (repaired == 0)
-            {
-                throw new InvalidOperationException($"The demo's fault at step {failing.Number} is not where its first cause says: {cause.Sentence}");
-            }
-
-            var retests = Retest.Of(now.Loom, now.Run.Plan, cause.Places, [failing.Number]);
-            await faults.AddFixAsync(fault, Guid.CreateVersion7(), new(cause.Fault.Kind == FaultKind.Swap ? "re-pin" : "re-crimp", cause.Places, 12, null, null, retests), by.Id, cancel);
-            await MeasureAsync(now, practice, retests.Select(n => now.Step(n)!), by, cancel);
-        }
-    }
-
-    private static PlanStep? FirstFailing(BenchNow now) => now.Run.Plan.Steps.FirstOrDefault(s => now.State[s.Number] == StepState.Fail);
 }

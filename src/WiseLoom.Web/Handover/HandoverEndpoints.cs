@@ -4,16 +4,18 @@ using System.Security.Claims;
 using System.Security.Cryptography;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Store;
-using WiseLoom.Web.Bench;
-using WiseLoom.Web.Faults;
+using WiseLoom.Core.Handover;
+using WiseLoom.Core.Shop;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Handover;
 
 /// <summary>A frozen pack as the page lists it.</summary>
 /// <param name="Share">Path of its open link; null when none is out.</param>
-internal sealed record PackView(long Id, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share);
+/// <param name="Against">What was measured or logged since that speaks against it, in words; null while it holds.</param>
+internal sealed record PackView(long Id, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, string? Against);
 
 /// <summary>The handover page.</summary>
 /// <param name="Holds">What stands against release; empty when the lead may sign.</param>
@@ -37,49 +39,48 @@ internal static class HandoverEndpoints
 
     internal static void MapHandover(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/handover", ViewAsync);
-        api.MapPost("/jobs/{id:long}/packs", SignAsync).RequireAuthorization(Role.Lead);
-        api.MapGet("/packs/{id:long}/html", async (long id, HttpContext context, PackStore packs, CancellationToken cancel) => Page(context, await packs.HtmlAsync(id, cancel))).ExcludeFromDescription();
+        api.MapGet("/jobs/{id:long}/handover", ViewAsync).WithSummary("What stands against release, and the packs that were signed");
+        api.MapPost("/jobs/{id:long}/packs", SignAsync).RequireAuthorization(Role.Lead).WithSummary("Sign and freeze a pack; a lead's");
+        api.MapGet("/packs/{id:long}/html", async (long id, HttpContext context, PackStore packs, CancellationToken cancel) => await PageAsync(context, await packs.FindAsync(id, cancel), packs, cancel)).ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/pdf", async (long id, PackStore packs, CancellationToken cancel) => Pdf(await packs.PdfAsync(id, cancel), id)).ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/json", async (long id, PackStore packs, CancellationToken cancel) =>
             await packs.JsonAsync(id, cancel) is { } json ? Results.Content(json, "application/json") : Refusal.NotFound("pack")).ExcludeFromDescription();
-        api.MapPost("/packs/{id:long}/share", ShareAsync);
-        api.MapDelete("/packs/{id:long}/share", WithdrawAsync);
+        api.MapPost("/packs/{id:long}/share", ShareAsync).WithSummary("Open a link to a pack; the one that is open already stays");
+        api.MapDelete("/packs/{id:long}/share", WithdrawAsync).WithSummary("Withdraw the link to a pack");
     }
 
     /// <summary>Packs that a link opens without an account.</summary>
     internal static void MapSharedPacks(this WebApplication app)
     {
         app.MapGet("/p/{token}", async (string token, HttpContext context, PackStore packs, CancellationToken cancel) =>
-            Page(context, await packs.BySharedTokenAsync(token, cancel) is { } pack ? await packs.HtmlAsync(pack.Id, cancel) : null)).AllowAnonymous().ExcludeFromDescription();
+            await PageAsync(context, await packs.BySharedTokenAsync(token, cancel), packs, cancel)).AllowAnonymous().ExcludeFromDescription();
         app.MapGet("/p/{token}/pdf", async (string token, PackStore packs, CancellationToken cancel) =>
             await packs.BySharedTokenAsync(token, cancel) is { } pack ? Pdf(await packs.PdfAsync(pack.Id, cancel), pack.Id) : Refusal.NotFound("pack")).AllowAnonymous().ExcludeFromDescription();
     }
 
     private static async Task<Results<Ok<HandoverView>, ProblemHttpResult>> ViewAsync(
-        long id, ClaimsPrincipal user, JobStore jobs, BenchLibrary library, PackStore packs, PdfPrinter printer, CancellationToken cancel)
+        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, PackStore packs, PdfPrinter printer, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
             return Refusal.NotFound("job");
         }
 
-        var bench = job.RunId is { } run ? await library.FindAsync(run, cancel) : null;
-        var current = bench?.Run.RevisionId == job.RevisionId ? bench : null;
+        var current = await ledger.CurrentAsync(job, cancel);
         ImmutableArray<HoldView> holds = current is null
             ? [new("not-tested", job.RevisionId is null ? "The job has no loom yet." : "This revision of the loom has not been on the bench.", [], null)]
-            : [.. current.Holds.Select(h => new HoldView(h.Kind, h.Text, h.Steps, h.Fault))];
+            : HoldView.Of(current.Run);
         return TypedResults.Ok(new HandoverView(
             holds,
             holds.IsEmpty,
             user.IsInRole(Role.Lead),
-            current is null ? [] : Core.Handover.PackModel.NotProven(current.State, current.Record()),
+            current is null ? [] : PackModel.NotProven(current.Run, await ledger.RecordAsync(current, cancel)),
             printer.CanPrint ? null : NoBrowser,
             [.. (await packs.OfJobAsync(id, cancel)).Select(View)]));
     }
 
     private static async Task<Results<Created<PackView>, ProblemHttpResult>> SignAsync(
-        long id, SignRequest request, ClaimsPrincipal user, JobStore jobs, BenchLibrary library, PackStore packs, PackMaker maker, TimeProvider clock, CancellationToken cancel)
+        long id, SignRequest request, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, PackStore packs, PackMaker maker, TimeProvider clock, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -91,20 +92,19 @@ internal static class HandoverEndpoints
             return Refusal.Field("/changes", "At most 1000 characters.");
         }
 
-        if (job.RunId is not { } run || await library.FindAsync(run, cancel) is not { } bench || bench.Run.RevisionId != job.RevisionId)
+        if (await ledger.CurrentAsync(job, cancel) is not { } open)
         {
             return Refusal.Conflict("This revision of the loom has not been on the bench.");
         }
 
-        if (!bench.Holds.IsEmpty)
+        if (open.Run.Holds is { IsEmpty: false } holds)
         {
-            return Refusal.Because("The loom cannot be released yet.", bench.Holds.Select(h => new Core.Looms.Problem("", h.Text)), StatusCodes.Status409Conflict);
+            return Refusal.Because("The loom cannot be released yet.", holds.Select(h => new Problem("", h.Text)), StatusCodes.Status409Conflict);
         }
 
-        var made = await maker.MakeAsync(job, bench, request.Changes.Trim(), user.Id(), user.Name(), clock.GetUtcNow(), cancel);
-        return made is { } pack
+        return await maker.MakeAsync(job, open, request.Changes.Trim(), user.Hand(), clock.GetUtcNow(), cancel) is { } pack
             ? TypedResults.Created($"/api/packs/{pack}/html", View((await packs.FindAsync(pack, cancel))!))
-            : Refusal.Conflict("Somebody else signed a pack of this job at the same moment. Look at theirs first.");
+            : Refusal.Conflict("Something happened while the pack was being printed: a reading, a fault, a newer loom, or another signature. Nothing was signed. Look at what is new, then sign again.");
     }
 
     private static async Task<Results<Ok<PackView>, ProblemHttpResult>> ShareAsync(long id, ClaimsPrincipal user, PackStore packs, CancellationToken cancel)
@@ -129,11 +129,13 @@ internal static class HandoverEndpoints
     }
 
     private static PackView View(PackEntry pack) =>
-        new(pack.Id, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, pack.Share is null ? null : $"/p/{pack.Share}");
+        new(pack.Id, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, pack.Share is null ? null : $"/p/{pack.Share}", Against(pack));
 
-    private static IResult Page(HttpContext context, string? html)
+    private static string? Against(PackEntry pack) => pack.Run is { } run ? JobStage.AgainstPack(run) : null;
+
+    private static async Task<IResult> PageAsync(HttpContext context, PackEntry? pack, PackStore packs, CancellationToken cancel)
     {
-        if (html is null)
+        if (pack is null || await packs.HtmlAsync(pack.Id, cancel) is not { } html)
         {
             return Refusal.NotFound("pack");
         }
@@ -141,7 +143,7 @@ internal static class HandoverEndpoints
         context.Response.Headers.ContentSecurityPolicy = SafetyHeaders.PackPolicy;
         context.Response.Headers["X-Robots-Tag"] = "noindex";
         context.Response.Headers.CacheControl = "no-store";
-        return Results.Content(html, "text/html; charset=utf-8");
+        return Results.Content(PackHtml.Warned(html, Against(pack)), "text/html; charset=utf-8");
     }
 
     private static IResult Pdf(byte[]? pdf, long id) => pdf is null

@@ -1,23 +1,30 @@
 using System.Text.Json;
 using WiseLoom.Core.Handover;
-using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
 using WiseLoom.Store;
-using WiseLoom.Web.Bench;
+using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Handover;
 
 /// <summary>Makes, signs and freezes a pack.</summary>
-internal sealed class PackMaker(PackStore packs, PdfPrinter printer)
+internal sealed class PackMaker(PackStore packs, RunLedger ledger, PdfPrinter printer)
 {
-    /// <summary>Freezes the next version of a job's pack.</summary>
-    /// <returns>Its id; null when somebody else froze one at the same moment.</returns>
-    internal async Task<long?> MakeAsync(Job job, BenchNow bench, string changes, Guid signer, string signerName, DateTimeOffset at, CancellationToken cancel)
+    /// <summary>Makes the next version of a job's pack from a run as it was looked at, prints it, and freezes it when nothing has happened since.</summary>
+    /// <returns>Its id; null when something has: what was printed is thrown away.</returns>
+    internal async Task<long?> MakeAsync(Job job, OpenRun open, string changes, Hand signer, DateTimeOffset at, CancellationToken cancel)
     {
-        var version = (job.PackVersion ?? 0) + 1;
-        var head = new PackHead(job.Id, job.Customer, job.Machine, bench.Loom.Name, bench.Loom.Revision, version, changes, signerName, at, bench.Run.Meter.Name);
-        var model = PackModel.Of(head, bench.Loom, bench.State, bench.Record(), bench.Faults);
-        var html = PackHtml.Render(model, bench.Loom);
-        var pdf = await printer.PrintAsync(html, $"{bench.Loom.Name} {bench.Loom.Revision}, handover pack {version}, job {job.Id}", cancel);
-        return await packs.AddAsync(new(job.Id, bench.Run.Id, version, changes, JsonSerializer.Serialize(model, PlanJson.Options), html, pdf, signer, at), cancel);
+        var (run, version, key) = (open.Run, (job.PackVersion ?? 0) + 1, Guid.CreateVersion7());
+        if (run.Sign(key, version, run.LastEvent) is not Decision.Accepted accepted)
+        {
+            return null;
+        }
+
+        var signature = new Happened(run.LastEvent + 1, key, signer, at, accepted.What);
+        var head = new PackHead(job.Id, job.Customer, job.Machine, run.Loom.Name, run.Loom.Revision, version, changes, signer.Name, at, open.Head.Meter.Name);
+        var model = PackModel.Of(head, run, await ledger.RecordAsync(open, cancel));
+        var html = PackHtml.Render(model, run.Loom);
+        var pdf = await printer.PrintAsync(html, $"{run.Loom.Name} {run.Loom.Revision}, handover pack {version}, job {job.Id}", cancel);
+        return await packs.SignAsync(
+            new(job.Id, open.Head.Id, open.Head.RevisionId, signature, run.After(signature).Summary(), version, changes, JsonSerializer.Serialize(model, CoreJson.Options), html, pdf), cancel);
     }
 }

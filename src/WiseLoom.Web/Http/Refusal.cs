@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using WiseLoom.Core.Looms;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Web.Http;
 
@@ -14,5 +14,22 @@ internal static class Refusal
 
     internal static ProblemHttpResult NotFound(string what) => TypedResults.Problem(title: $"There is no such {what}.", statusCode: StatusCodes.Status404NotFound);
 
-    internal static ProblemHttpResult Conflict(string title) => TypedResults.Problem(title: title, statusCode: StatusCodes.Status409Conflict);
+    /// <param name="type">A name by which a page can tell this conflict from others; null for none.</param>
+    internal static ProblemHttpResult Conflict(string title, string? type = null) => TypedResults.Problem(title: title, statusCode: StatusCodes.Status409Conflict, type: type);
+
+    /// <summary>Why something asked of a run was not done; null when it was, now or before.</summary>
+    internal static ProblemHttpResult? Of(Decision decision) => decision switch
+    {
+        Decision.Wrong wrong => Field(wrong.At, wrong.Words),
+        Decision.Conflict conflict => Conflict(conflict.Words),
+        _ => null,
+    };
+
+    /// <summary>The same in words only.</summary>
+    internal static string? Words(Decision decision) => decision switch
+    {
+        Decision.Wrong wrong => wrong.Words,
+        Decision.Conflict conflict => conflict.Words,
+        _ => null,
+    };
 }

@@ -3,7 +3,6 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Shop;
 using WiseLoom.Store;
-using WiseLoom.Web.Bench;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 
@@ -47,20 +46,15 @@ internal static class JobEndpoints
         api.MapPut("/jobs/{id:long}", ChangeAsync);
     }
 
-    private static async Task<JobPage> ListAsync(long? before, JobStore jobs, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+    private static async Task<JobPage> ListAsync(long? before, JobStore jobs, TimeProvider clock, CancellationToken cancel)
     {
         var rows = await jobs.ListAsync(before, PageSize + 1, cancel);
-        var views = new List<JobView>();
-        foreach (var job in rows.Take(PageSize))
-        {
-            views.Add(await ViewAsync(job, bench, clock, cancel));
-        }
-
+        var views = rows.Take(PageSize).Select(j => View(j, clock)).ToList();
         return new(views, rows.Count > PageSize ? views[^1].Id : null);
     }
 
     private static async Task<Results<Ok<JobView>, ProblemHttpResult>> GetAsync(
-        long id, HttpContext context, JobStore jobs, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+        long id, HttpContext context, JobStore jobs, TimeProvider clock, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -68,11 +62,11 @@ internal static class JobEndpoints
         }
 
         EntityVersion.Tell(context, job.Version);
-        return TypedResults.Ok(await ViewAsync(job, bench, clock, cancel));
+        return TypedResults.Ok(View(job, clock));
     }
 
     private static async Task<Results<Created<JobView>, ProblemHttpResult>> AddAsync(
-        JobRequest request, ClaimsPrincipal user, JobStore jobs, PeopleStore people, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+        JobRequest request, ClaimsPrincipal user, JobStore jobs, PeopleStore people, TimeProvider clock, CancellationToken cancel)
     {
         if (await CheckAsync(request, people, cancel) is { } refusal)
         {
@@ -80,11 +74,11 @@ internal static class JobEndpoints
         }
 
         var id = await jobs.AddAsync(Fields(request), user.Id(), cancel);
-        return TypedResults.Created($"/api/jobs/{id}", await ViewAsync((await jobs.FindAsync(id, cancel))!, bench, clock, cancel));
+        return TypedResults.Created($"/api/jobs/{id}", View((await jobs.FindAsync(id, cancel))!, clock));
     }
 
     private static async Task<Results<Ok<JobView>, ProblemHttpResult>> ChangeAsync(
-        long id, JobRequest request, HttpContext context, JobStore jobs, PeopleStore people, BenchLibrary bench, TimeProvider clock, CancellationToken cancel)
+        long id, JobRequest request, HttpContext context, JobStore jobs, PeopleStore people, TimeProvider clock, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -103,12 +97,12 @@ internal static class JobEndpoints
 
         if (version != job.Version || !await jobs.UpdateAsync(id, version, Fields(request), cancel))
         {
-            return EntityVersion.Overtaken("job", await ViewAsync((await jobs.FindAsync(id, cancel))!, bench, clock, cancel));
+            return EntityVersion.Overtaken("job", View((await jobs.FindAsync(id, cancel))!, clock));
         }
 
         var changed = (await jobs.FindAsync(id, cancel))!;
         EntityVersion.Tell(context, changed.Version);
-        return TypedResults.Ok(await ViewAsync(changed, bench, clock, cancel));
+        return TypedResults.Ok(View(changed, clock));
     }
 
     private static async Task<ProblemHttpResult?> CheckAsync(JobRequest request, PeopleStore people, CancellationToken cancel)
@@ -140,11 +134,9 @@ internal static class JobEndpoints
     private static JobFields Fields(JobRequest r) =>
         new(r.Customer.Trim(), r.Machine.Trim(), r.Promised, r.AssignedId, string.IsNullOrWhiteSpace(r.WaitingFor) ? null : r.WaitingFor.Trim());
 
-    private static async Task<JobView> ViewAsync(Job job, BenchLibrary library, TimeProvider clock, CancellationToken cancel)
+    private static JobView View(Job job, TimeProvider clock)
     {
-        var bench = job.RunId is { } run ? await library.FindAsync(run, cancel) : null;
-        var current = bench?.Run.RevisionId == job.RevisionId ? bench : null;
-        var stage = JobStage.Of(job.RevisionId is not null, current?.State, current?.Standings ?? [], job.WaitingFor, job.PackVersion, current?.Signed ?? false);
+        var stage = JobStage.Of(job.RevisionId is not null, job.Run, job.WaitingFor);
         return new(
             job.Id,
             job.Customer,
@@ -152,7 +144,7 @@ internal static class JobEndpoints
             job.LoomName,
             job.Revision,
             job.RevisionId,
-            current?.Run.Id,
+            job.RunId,
             stage.Stage,
             stage.Text,
             stage.HeldBy,

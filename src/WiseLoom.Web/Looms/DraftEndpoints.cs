@@ -5,6 +5,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Handover;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Revisions;
 using WiseLoom.Store;
@@ -102,7 +103,7 @@ internal static class DraftEndpoints
             : Refusal.Conflict("This job has an open draft already. Go on with it, release it, or put it away first.");
     }
 
-    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> WriteAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, DraftDesk desk, CancellationToken cancel)
+    private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> WriteAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, DraftCache desk, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
@@ -124,7 +125,7 @@ internal static class DraftEndpoints
 
     /// <summary>Changes some rows of a draft: what typing into a cell sends.</summary>
     private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> EditAsync(
-        long id, RowEditsRequest request, HttpContext context, ClaimsPrincipal user, DraftStore store, DraftDesk desk, CancellationToken cancel)
+        long id, RowEditsRequest request, HttpContext context, ClaimsPrincipal user, DraftStore store, DraftCache desk, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
@@ -158,7 +159,7 @@ internal static class DraftEndpoints
         rows.Aggregate(check, (now, row) => row.List == "wires" ? now?.WithWire(row.Index, row.Row) : null);
 
     private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> KeepAsync(
-        long id, int version, byte[] bytes, HttpContext context, Guid by, DraftStore store, DraftDesk desk, CancellationToken cancel)
+        long id, int version, byte[] bytes, HttpContext context, Guid by, DraftStore store, DraftCache desk, CancellationToken cancel)
     {
         using var text = LoomText.Parse(bytes);
         if (!text.CanBeKept)
@@ -177,7 +178,7 @@ internal static class DraftEndpoints
 
     /// <summary>Stores and checks at the same time: somebody is typing, and waits for the marks.</summary>
     private static async Task<Results<Ok<DraftStored>, ProblemHttpResult>> StoreAsync(
-        long id, int version, byte[] bytes, Func<LoomCheck> read, HttpContext context, Guid by, DraftStore store, DraftDesk desk, CancellationToken cancel)
+        long id, int version, byte[] bytes, Func<LoomCheck> read, HttpContext context, Guid by, DraftStore store, DraftCache desk, CancellationToken cancel)
     {
         var storing = Task.Run(() => store.WriteAsync(id, version, bytes, by, cancel), cancel);
         var check = read();
@@ -198,19 +199,19 @@ internal static class DraftEndpoints
         { } now => EntityVersion.Overtaken("draft", new { now.Version, now.ChangedBy }),
     };
 
-    private static async Task<Results<Ok<DraftStemView>, ProblemHttpResult>> StemAsync(long id, DraftStore store, DraftDesk desk, CancellationToken cancel) =>
+    private static async Task<Results<Ok<DraftStemView>, ProblemHttpResult>> StemAsync(long id, DraftStore store, DraftCache desk, CancellationToken cancel) =>
         await DrawableAsync(id, store, desk, cancel) is { } loom
             ? TypedResults.Ok(new DraftStemView(StemView.Of(loom), [.. loom.Connectors.Select(c => new TagTitleView(c.Ref, c.Title))]))
             : Refusal.NotFound("draft");
 
     /// <summary>Some connectors as the draft has them, faces and all; nothing is said yet of what they should read.</summary>
     /// <param name="of">Refs, with commas between them.</param>
-    private static async Task<Results<Ok<List<ConnectorView>>, ProblemHttpResult>> PlugsAsync(long id, string of, DraftStore store, DraftDesk desk, CancellationToken cancel) =>
+    private static async Task<Results<Ok<List<ConnectorView>>, ProblemHttpResult>> PlugsAsync(long id, string of, DraftStore store, DraftCache desk, CancellationToken cancel) =>
         await DrawableAsync(id, store, desk, cancel) is { } loom
-            ? TypedResults.Ok(WalkStop.Of(loom, loom.AmbientC, withReadings: false, of.Split(',')).Select(ConnectorView.Of).ToList())
+            ? TypedResults.Ok(WalkStop.Of(loom, loom.AmbientC, CopperTolerance.Usual, withReadings: false, of.Split(',')).Select(ConnectorView.Of).ToList())
             : Refusal.NotFound("draft");
 
-    private static async Task<Loom?> DrawableAsync(long id, DraftStore store, DraftDesk desk, CancellationToken cancel) =>
+    private static async Task<Loom?> DrawableAsync(long id, DraftStore store, DraftCache desk, CancellationToken cancel) =>
         await store.VersionAsync(id, cancel) is not { } version ? null
         : desk.Find(id, version) is { } known ? known.Check.Drawable
         : await store.FindAsync(id, cancel) is { } draft ? LoomReader.ReadDraft(Encoding.UTF8.GetBytes(draft.Document)).Loom : null;
@@ -232,7 +233,7 @@ internal static class DraftEndpoints
         return TypedResults.Ok(new ReconcileView(draft.Version, draft.ChangedBy, Element(theirs), Element(both.Together), both.Theirs, both.Mine, both.Clashes));
     }
 
-    private static async Task<Results<Ok<ReleasedView>, ProblemHttpResult>> ReleaseAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, LoomStore looms, CancellationToken cancel)
+    private static async Task<Results<Ok<ReleasedView>, ProblemHttpResult>> ReleaseAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
@@ -255,14 +256,12 @@ internal static class DraftEndpoints
             return Refusal.Field("/wires", "This draft has no wire yet: there is nothing to release.");
         }
 
-        if ((await looms.OfJobAsync(draft.JobId, cancel)).Exists(r => r.Revision == loom.Revision))
+        return await store.ReleaseAsync(id, version, loom, user.Id(), cancel) switch
         {
-            return Refusal.Field("/loom/revision", $"This job has a revision {loom.Revision} already; what was tested under that name must stay what it was. Give the draft another.");
-        }
-
-        return await store.ReleaseAsync(id, version, loom, user.Id(), cancel) is { } revision
-            ? TypedResults.Ok(new ReleasedView(revision, loom.Revision))
-            : EntityVersion.Overtaken("draft");
+            RevisionStored.As stored => TypedResults.Ok(new ReleasedView(stored.Id, loom.Revision)),
+            RevisionStored.NameTaken => Refusal.Field("/loom/revision", $"This job has a revision {loom.Revision} already; what was tested under that name must stay what it was. Give the draft another."),
+            _ => EntityVersion.Overtaken("draft"),
+        };
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> PutAwayAsync(long id, bool away, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) =>

@@ -13,32 +13,40 @@ using WiseLoom.Web.People;
 namespace WiseLoom.Web.Looms;
 
 /// <summary>What came of an import.</summary>
-internal sealed record ImportView(long RevisionId, string Name, string Revision, int Connectors, int Wires, IReadOnlyList<Problem> Warnings);
+/// <param name="RevisionId">The new revision; null when it became a draft.</param>
+/// <param name="DraftId">The draft that it became; null when it is a revision.</param>
+internal sealed record ImportView(long? RevisionId, long? DraftId, string Name, string Revision, int Connectors, int Wires, IReadOnlyList<Problem> Warnings);
 
 /// <summary>What taking a file in would do; nothing is stored by it.</summary>
 /// <param name="Kind">What the file is, in words.</param>
 /// <param name="Document">The loom file as it would be; null when the file cannot be read.</param>
 /// <param name="Changes">What would change against the job's loom as it is now.</param>
-internal sealed record ImportPreview(string Kind, JsonElement? Document, ImmutableArray<LoomChange> Changes, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings);
+/// <param name="After">The job's newest revision, which an import must name; 0 when it has none.</param>
+/// <param name="Revision">The name of the revision in the file; null when it cannot be read.</param>
+/// <param name="FreeName">A name that is free; null when the file's own is.</param>
+/// <param name="OnlyDraft">Why it can only become a draft when this person brings it in; null when it becomes a revision.</param>
+internal sealed record ImportPreview(
+    string Kind, JsonElement? Document, ImmutableArray<LoomChange> Changes, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings,
+    long After, string? Revision, string? FreeName, string? OnlyDraft);
 
 internal static class LoomEndpoints
 {
     internal static void MapLooms(this RouteGroupBuilder api)
     {
-        api.MapGet("/revisions/{id:long}/loom", ViewAsync);
-        api.MapGet("/revisions/{id:long}/file", FileAsync);
-        api.MapPost("/jobs/{id:long}/import", PreviewAsync).Accepts<object>("application/octet-stream");
-        api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json");
+        api.MapGet("/revisions/{id:long}/loom", ViewAsync).WithSummary("A revision of a loom, drawn and with what each pin should read");
+        api.MapGet("/revisions/{id:long}/file", FileAsync).WithSummary("A revision as the loom file it came from");
+        api.MapPost("/jobs/{id:long}/import", PreviewAsync).Accepts<object>("application/octet-stream").WithSummary("What taking a file in would do; nothing is stored");
+        api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithSummary("Take a loom file in as the job's newest revision, or as a draft");
     }
 
-    private static async Task<Results<Ok<LoomView>, ProblemHttpResult>> ViewAsync(long id, LoomLibrary library, CancellationToken cancel) =>
-        await library.FindAsync(id, cancel) is { } loom ? TypedResults.Ok(LoomView.Of(id, loom)) : Refusal.NotFound("loom");
+    private static async Task<Results<Ok<LoomView>, ProblemHttpResult>> ViewAsync(long id, LoomLibrary library, LimitStore limits, CancellationToken cancel) =>
+        await library.FindAsync(id, cancel) is { } loom ? TypedResults.Ok(LoomView.Of(id, loom, (await limits.LatestAsync(cancel)).Limits.Copper)) : Refusal.NotFound("loom");
 
     private static async Task<Results<ContentHttpResult, ProblemHttpResult>> FileAsync(long id, LoomStore store, CancellationToken cancel) =>
         await store.DocumentAsync(id, cancel) is { } document ? TypedResults.Content(document, "application/json") : Refusal.NotFound("loom");
 
     private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> PreviewAsync(
-        long id, string? name, HttpContext context, JobStore jobs, LoomStore store, DraftStore drafts, CancellationToken cancel)
+        long id, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -59,13 +67,19 @@ internal static class LoomEndpoints
             reading.Document is { } document ? JsonSerializer.SerializeToElement(document) : null,
             reading.Document is { } after ? LoomDifference.Between(now, after) : [],
             reading.Problems,
-            reading.Warnings));
+            reading.Warnings,
+            job.RevisionId ?? 0,
+            Revision(reading.Document),
+            Revision(reading.Document) is { } own ? await FreeAsync(id, own, store, cancel) : null,
+            OnlyDraft(job, user)));
     }
 
+    /// <param name="after">The job's newest revision as its sender knows it; 0 for none.</param>
+    /// <param name="name">The revision's name, in place of the one in the file.</param>
     private static async Task<Results<Created<ImportView>, ProblemHttpResult>> ImportAsync(
-        long id, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, CancellationToken cancel)
+        long id, long after, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, CancellationToken cancel)
     {
-        if (await jobs.FindAsync(id, cancel) is null)
+        if (await jobs.FindAsync(id, cancel) is not { } job)
         {
             return Refusal.NotFound("job");
         }
@@ -75,14 +89,56 @@ internal static class LoomEndpoints
             return UploadBody.TooLarge();
         }
 
-        var reading = LoomReader.Read(bytes);
+        var reading = LoomReader.Read(Named(bytes, name));
         if (reading.Loom is not { } loom)
         {
             return Refusal.Because("The loom file has problems. Nothing was stored.", reading.Problems);
         }
 
-        var start = bytes.AsSpan().StartsWith(System.Text.Encoding.UTF8.Preamble) ? 3 : 0;
-        var revision = await store.AddAsync(id, loom, System.Text.Encoding.UTF8.GetString(bytes.AsSpan(start)), user.Id(), cancel);
-        return TypedResults.Created($"/api/revisions/{revision}/loom", new ImportView(revision, loom.Name, loom.Revision, loom.Connectors.Length, loom.Wires.Length, reading.Warnings));
+        ImportView View(long? revision, long? draft) => new(revision, draft, loom.Name, loom.Revision, loom.Connectors.Length, loom.Wires.Length, reading.Warnings);
+        var text = Text(Named(bytes, name));
+        if (OnlyDraft(job, user) is not null)
+        {
+            return await drafts.OpenAsync(id, job.RevisionId, text, user.Id(), cancel) is { } draft
+                ? TypedResults.Created($"/api/jobs/{id}/draft", View(null, draft))
+                : Refusal.Conflict("This job has been released and has an open draft already. Go on with that one, release it, or put it away first.");
+        }
+
+        return await store.AddAsync(id, after == 0 ? null : after, loom, text, user.Id(), cancel) switch
+        {
+            RevisionStored.As stored => TypedResults.Created($"/api/revisions/{stored.Id}/loom", View(stored.Id, null)),
+            RevisionStored.NameTaken => Refusal.Field(
+                "/loom/revision",
+                $"This job has a revision {loom.Revision} already; what was tested under that name must stay what it was. {await FreeAsync(id, loom.Revision, store, cancel)} is free."),
+            _ => EntityVersion.Overtaken("job’s loom", new { RevisionId = (await jobs.FindAsync(id, cancel))?.RevisionId }),
+        };
     }
+
+    /// <summary>Why this person's file can only become a draft; null when it becomes a revision.</summary>
+    private static string? OnlyDraft(Job job, ClaimsPrincipal user) => job.PackVersion is { } pack && !user.IsInRole(Role.Lead)
+        ? $"Pack {pack} of this job is signed: only a lead brings in a revision beside it. Your file becomes a draft, and the lead releases it."
+        : null;
+
+    /// <summary>A name for a revision that the job has not used; null when the one given is free.</summary>
+    private static async Task<string?> FreeAsync(long job, string name, LoomStore store, CancellationToken cancel)
+    {
+        var taken = (await store.OfJobAsync(job, cancel)).ConvertAll(r => r.Revision);
+        return taken.Contains(name) ? RevisionName.After(name, taken) : null;
+    }
+
+    /// <summary>The file with another name of its revision; as it is when no name is given, or when it is no file that has one.</summary>
+    private static byte[] Named(byte[] file, string? name)
+    {
+        if (string.IsNullOrWhiteSpace(name) || LoomDocument.Parse(file) is not { } document || document["loom"] is not JsonObject head)
+        {
+            return file;
+        }
+
+        head["revision"] = name.Trim();
+        return System.Text.Encoding.UTF8.GetBytes(document.ToJsonString());
+    }
+
+    private static string? Revision(JsonObject? document) => document?["loom"] is JsonObject head && head["revision"] is JsonValue value && value.TryGetValue<string>(out var name) ? name : null;
+
+    private static string Text(byte[] file) => System.Text.Encoding.UTF8.GetString(file.AsSpan(file.AsSpan().StartsWith(System.Text.Encoding.UTF8.Preamble) ? 3 : 0));
 }

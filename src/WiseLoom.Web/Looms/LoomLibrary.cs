@@ -1,20 +1,20 @@
-using System.Collections.Concurrent;
 using System.Text;
+using Microsoft.Extensions.Caching.Memory;
 using WiseLoom.Core.Looms;
 using WiseLoom.Store;
 
 namespace WiseLoom.Web.Looms;
 
-/// <summary>Loom revisions as read; a revision never changes, so what was read once is kept for a while.</summary>
-internal sealed class LoomLibrary(LoomStore store)
+/// <summary>Loom revisions as read; a revision never changes, so what was read once is kept while there is room.</summary>
+internal sealed class LoomLibrary(LoomStore store) : IDisposable
 {
-    private const int Kept = 64;
+    private const int Most = 64;
 
-    private readonly ConcurrentDictionary<long, Loom> shelf = new();
+    private readonly MemoryCache shelf = new(new MemoryCacheOptions { SizeLimit = Most });
 
     internal async Task<Loom?> FindAsync(long revision, CancellationToken cancel)
     {
-        if (shelf.TryGetValue(revision, out var known))
+        if (shelf.TryGetValue(revision, out Loom? known))
         {
             return known;
         }
@@ -26,12 +26,8 @@ internal sealed class LoomLibrary(LoomStore store)
 
         var reading = LoomReader.Read(Encoding.UTF8.GetBytes(document));
         var loom = reading.Loom ?? throw new InvalidOperationException($"Revision {revision} no longer reads: {reading.Problems[0]}");
-        if (shelf.Count >= Kept)
-        {
-            shelf.Clear();
-        }
-
-        shelf[revision] = loom;
-        return loom;
+        return shelf.Set(revision, loom, new MemoryCacheEntryOptions { Size = 1 });
     }
+
+    public void Dispose() => shelf.Dispose();
 }

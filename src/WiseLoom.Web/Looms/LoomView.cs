@@ -84,7 +84,7 @@ internal sealed record LoomView(
     ImmutableArray<ConnectorView> Connectors,
     ImmutableArray<WireView> Wires)
 {
-    internal static LoomView Of(long revisionId, Loom loom)
+    internal static LoomView Of(long revisionId, Loom loom, CopperTolerance copper)
     {
         return new(
             revisionId,
@@ -92,14 +92,14 @@ internal sealed record LoomView(
             loom.Revision,
             loom.AmbientC,
             loom.SupplyVolts,
-            ExpectationTable.For(loom).Nets.Count(),
+            WireGraph.Topology(loom).Nets.Count(n => n.Points.Length > 0),
             loom.Splices.Length,
             StemView.Of(loom),
-            [.. WalkStop.Of(loom, loom.AmbientC).Select(ConnectorView.Of)],
-            [.. loom.Wires.Select(w => Wire(loom, w))]);
+            [.. WalkStop.Of(loom, loom.AmbientC, copper).Select(ConnectorView.Of)],
+            [.. loom.Wires.Select(w => Wire(loom, w, copper))]);
     }
 
-    private static WireView Wire(Loom loom, Wire w) => new(
+    private static WireView Wire(Loom loom, Wire w, CopperTolerance copper) => new(
         w.Id,
         w.From.Text,
         w.To.Text,
@@ -109,5 +109,5 @@ internal sealed record LoomView(
         w.Circuit,
         w.Role?.ToString().ToLowerInvariant(),
         w.Group,
-        Say.Ohms(WireGraph.EndToEnd(loom, w, loom.AmbientC).Nominal));
+        Say.Ohms(WireGraph.EndToEnd(loom, w, loom.AmbientC, copper).Nominal));
 }

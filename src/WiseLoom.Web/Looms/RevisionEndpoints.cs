@@ -8,8 +8,8 @@ using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Revisions;
 using WiseLoom.Store;
-using WiseLoom.Web.Bench;
 using WiseLoom.Web.Http;
+using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Looms;
 
@@ -37,7 +37,7 @@ internal static class RevisionEndpoints
         api.MapGet("/runs/{id:long}/faults.csv", FaultsAsync).ExcludeFromDescription();
     }
 
-    private static async Task<Results<Ok<List<RevisionView>>, ProblemHttpResult>> ListAsync(long id, JobStore jobs, LoomStore store, BenchLibrary library, CancellationToken cancel)
+    private static async Task<Results<Ok<List<RevisionView>>, ProblemHttpResult>> ListAsync(long id, JobStore jobs, LoomStore store, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is null)
         {
@@ -48,8 +48,7 @@ internal static class RevisionEndpoints
         var views = new List<RevisionView>();
         foreach (var e in entries)
         {
-            var bench = e.RunId is { } run ? await library.FindAsync(run, cancel) : null;
-            var words = bench is null ? "not measured" : string.Create(CultureInfo.InvariantCulture, $"{bench.State.Done} of {bench.Run.Plan.Steps.Length} steps done{(bench.Signed ? ", signed" : "")}");
+            var words = e.Run is not { } run ? "not measured" : string.Create(CultureInfo.InvariantCulture, $"{run.Done} of {run.Steps} steps done{(run.Pack is null ? "" : run.IsOverturned ? ", signed, no longer holds" : ", signed")}");
             views.Add(new(e.Id, e.Name, e.Revision, e == entries[0] ? "released" : "superseded", e.By, e.At, entries.Find(o => o.Id == e.BaseRevisionId)?.Revision, words));
         }
 
@@ -80,11 +79,11 @@ internal static class RevisionEndpoints
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> StemAsync(long id, LoomLibrary library, CancellationToken cancel) =>
         await library.FindAsync(id, cancel) is { } loom ? Svg(LoomDrawings.Stem(loom), $"{loom.Name} {loom.Revision} stem") : Refusal.NotFound("loom");
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ReadingsAsync(long id, BenchLibrary library, CancellationToken cancel) =>
-        await library.FindAsync(id, cancel) is { } bench ? Csv(BenchTables.Readings(bench.Record()), $"run-{id}-readings") : Refusal.NotFound("run");
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ReadingsAsync(long id, RunLedger ledger, CancellationToken cancel) =>
+        await ledger.FindAsync(id, cancel) is { } open ? Csv(BenchTables.Readings(await ledger.RecordAsync(open, cancel)), $"run-{id}-readings") : Refusal.NotFound("run");
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FaultsAsync(long id, BenchLibrary library, CancellationToken cancel) =>
-        await library.FindAsync(id, cancel) is { } bench ? Csv(BenchTables.Faults(bench.Faults, bench.State), $"run-{id}-faults") : Refusal.NotFound("run");
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FaultsAsync(long id, RunLedger ledger, CancellationToken cancel) =>
+        await ledger.FindAsync(id, cancel) is { } open ? Csv(BenchTables.Faults(open.Run), $"run-{id}-faults") : Refusal.NotFound("run");
 
     private static FileContentHttpResult Svg(string svg, string name) => TypedResults.File(Encoding.UTF8.GetBytes(svg), "image/svg+xml", $"{name}.svg");
 

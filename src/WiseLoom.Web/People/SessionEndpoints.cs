@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Identity;
+using WiseLoom.Core.Runs;
 using WiseLoom.Store;
 using WiseLoom.Web.Demo;
 
@@ -35,6 +36,9 @@ internal static class SessionEndpoints
     internal static Guid Id(this ClaimsPrincipal user) => Guid.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!);
 
     internal static string Name(this ClaimsPrincipal user) => user.FindFirstValue(ClaimTypes.Name)!;
+
+    /// <summary>Who does something, as records name them.</summary>
+    internal static Hand Hand(this ClaimsPrincipal user) => new(user.Id(), user.Name());
 
     private static SessionView Session(HttpContext context, IAntiforgery antiforgery, DemoWorld demo)
     {

@@ -115,7 +115,7 @@ internal static class StateEndpoints
             return Refusal.Field("/meter", "Write hand (two leads) or bench (four leads).");
         }
 
-        var table = FittedTable.For(loom, null, (set ?? []).ToHashSet(StringComparer.Ordinal), tolerance: (await limits.LatestAsync(cancel)).Limits.Copper);
+        var table = FittedTable.For(loom, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, (set ?? []).ToHashSet(StringComparer.Ordinal), new HashSet<string>());
         var test = OneEndTest.From(table, chosen, meter == "bench" ? Meter.BenchFourWire : Meter.HandTwoWire);
         return TypedResults.Ok(new OneEndTestView(chosen, [.. test.Readings.Select(View)], [.. test.Alone.Select(p => p.ToString())], test.LeftOut, table.AmbientC));
     }
@@ -123,13 +123,13 @@ internal static class StateEndpoints
     private static OneEndView View(OneEndReading reading) => new(
         reading.Red.ToString(),
         reading.Black.ToString(),
-        Limits(reading.Ohm),
-        reading.ThroughDiode ? Limits(reading.Reversed) : null,
+        InWords(reading.Ohm),
+        reading.ThroughDiode ? InWords(reading.Reversed) : null,
         reading.Devices,
         reading.Wires,
         reading.NoticedOhms is { } ohms ? $"{Say.Ohms(ohms)} more" : "nothing with this meter");
 
-    private static string Limits(OhmRange? range) => range is { } ohm ? Say.Limits(new(ohm.Min, ohm.Max)) : "over range";
+    private static string InWords(OhmRange? range) => range is { } ohm ? new Limits(ohm.Min, ohm.Max).InWords() : "over range";
 
     private static Situation? Asked(string? key, string[]? set) =>
         KeyPositions.Find(key ?? "on") is { } position && (set?.Length ?? 0) <= MostConditions ? Situation.At(position, set ?? []) : null;

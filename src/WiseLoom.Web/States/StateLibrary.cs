@@ -1,23 +1,21 @@
-using System.Collections.Concurrent;
+using Microsoft.Extensions.Caching.Memory;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.States;
 
 namespace WiseLoom.Web.States;
 
 /// <summary>Looms put together with their devices, ready to be asked; only a cache.</summary>
-internal sealed class StateLibrary
+internal sealed class StateLibrary : IDisposable
 {
-    private const int Kept = 16;
+    private const int Most = 16;
 
-    private readonly ConcurrentDictionary<long, LoomStates> shelf = new();
+    private readonly MemoryCache shelf = new(new MemoryCacheOptions { SizeLimit = Most });
 
-    internal LoomStates Of(long revision, Loom loom)
+    internal LoomStates Of(long revision, Loom loom) => shelf.GetOrCreate(revision, entry =>
     {
-        if (shelf.Count >= Kept && !shelf.ContainsKey(revision))
-        {
-            shelf.Clear();
-        }
+        entry.Size = 1;
+        return LoomStates.For(loom, loom.AmbientC);
+    })!;
 
-        return shelf.GetOrAdd(revision, _ => LoomStates.For(loom));
-    }
+    public void Dispose() => shelf.Dispose();
 }

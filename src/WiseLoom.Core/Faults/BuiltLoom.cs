@@ -1,0 +1,89 @@
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Faults;
+
+/// <summary>A wire as it came off the board.</summary>
+/// <param name="drawn">As the drawing has it.</param>
+internal sealed class BuiltWire(Wire drawn)
+{
+    internal Wire Drawn { get; } = drawn;
+
+    internal string From { get; set; } = drawn.From.Text;
+
+    internal string To { get; set; } = drawn.To.Text;
+
+    internal bool Open { get; set; }
+
+    /// <summary>What a poor joint adds, ohms.</summary>
+    internal double AddedOhm { get; set; }
+}
+
+/// <summary>A loom as it came off the board: the drawing with faults in it.</summary>
+public sealed class BuiltLoom
+{
+    private readonly Dictionary<string, BuiltWire> wires;
+    private readonly List<(string A, string B, double Ohm)> bridges = [];
+
+    /// <summary>Puts faults into a loom, in order; a fault that names something the loom does not have changes nothing.</summary>
+    public BuiltLoom(Loom loom, IEnumerable<Fault> faults)
+    {
+        ArgumentNullException.ThrowIfNull(loom);
+        ArgumentNullException.ThrowIfNull(faults);
+        Drawn = loom;
+        wires = loom.Wires.ToDictionary(w => w.Id, w => new BuiltWire(w), StringComparer.Ordinal);
+        foreach (var fault in faults)
+        {
+            fault.ApplyTo(this);
+        }
+    }
+
+    /// <summary>The loom as it should be.</summary>
+    internal Loom Drawn { get; }
+
+    /// <summary>The graph that a meter would find.</summary>
+    /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
+    /// <param name="tolerance">How far a wire may be from its drawing.</param>
+    /// <param name="copper">The true value of each wire inside its limits, ohms; null to keep the limits.</param>
+    public WireGraph Graph(double ambientC, CopperTolerance tolerance, Func<Wire, OhmRange, double>? copper = null)
+    {
+        var build = new WireGraph.Builder();
+        foreach (var point in Drawn.ProbePoints())
+        {
+            build.Node(point);
+        }
+
+        foreach (var wire in Drawn.Wires.Select(w => wires[w.Id]).Where(w => !w.Open))
+        {
+            var range = WireGraph.EndToEnd(Drawn, wire.Drawn, ambientC, tolerance);
+            var own = copper is null ? range : OhmRange.Exactly(copper(wire.Drawn, range));
+            build.Edge(wire.From, wire.To, own + OhmRange.Exactly(wire.AddedOhm), wire.Drawn.Id);
+        }
+
+        foreach (var (a, b, ohm) in bridges)
+        {
+            build.Edge(a, b, OhmRange.Exactly(ohm), $"bridge {a} {b}");
+        }
+
+        return build.Done();
+    }
+
+    /// <summary>A wire by its id; null when the loom has none.</summary>
+    internal BuiltWire? Wire(string id) => wires.GetValueOrDefault(id);
+
+    /// <summary>Lays metal between two places.</summary>
+    internal void Bridge(string a, string b, double ohm) => bridges.Add((a, b, ohm));
+
+    /// <summary>Moves contacts of a connector to other cavities, all at once.</summary>
+    internal void Move(string connector, IReadOnlyDictionary<string, string> cavities)
+    {
+        string Moved(string end) => ProbePoint.TryParse(end, out var point) && point.Connector == connector && cavities.TryGetValue(point.Cavity, out var to)
+            ? new ProbePoint(connector, to).ToString()
+            : end;
+        foreach (var wire in wires.Values)
+        {
+            wire.From = Moved(wire.From);
+            wire.To = Moved(wire.To);
+        }
+    }
+}

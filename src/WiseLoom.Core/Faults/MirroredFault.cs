@@ -1,0 +1,21 @@
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Faults;
+
+/// <summary>A connector was filled as seen from the wrong face: each row reversed by itself.</summary>
+/// <inheritdoc cref="CavityFault"/>
+public sealed record MirroredFault(string Connector) : CavityFault(Connector)
+{
+    /// <inheritdoc/>
+    public override string Title(Loom loom) => $"{Connector} was filled from the wrong face";
+
+    /// <inheritdoc/>
+    public override string Why(Loom loom) => $"if {Connector} had been filled as seen from the wrong face, each circuit would end in its mirror place.";
+
+    private protected override IEnumerable<string> Hands(Connector housing) => housing.Family.Cavities;
+
+    private protected override IReadOnlyDictionary<string, string> Moves(Connector housing) => housing.Family.Rows
+        .SelectMany(row => row.Zip(row.Reverse()))
+        .Where(pair => pair.First is not null && pair.Second is not null)
+        .ToDictionary(pair => pair.First!, pair => pair.Second!, StringComparer.Ordinal);
+}

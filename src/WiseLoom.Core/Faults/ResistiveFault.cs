@@ -1,0 +1,19 @@
+using System.Globalization;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Faults;
+
+/// <summary>A wire has too much resistance.</summary>
+/// <param name="Ohm">What is added, ohms; 0 or more.</param>
+/// <inheritdoc cref="WireFault"/>
+public sealed record ResistiveFault(string Wire, double Ohm, string? End = null) : WireFault(Wire, End)
+{
+    /// <inheritdoc/>
+    public override string Title(Loom loom) => $"Too much resistance in {Named(loom)}";
+
+    /// <inheritdoc/>
+    public override string Why(Loom loom) =>
+        string.Create(CultureInfo.InvariantCulture, $"a poor joint of about {Ohm:0.###} Ω in {Named(loom)} would read exactly so. Look at the crimps at both ends.");
+
+    private protected override void Change(BuiltWire wire) => wire.AddedOhm += Ohm;
+}

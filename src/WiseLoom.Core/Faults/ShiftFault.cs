@@ -1,0 +1,33 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Faults;
+
+/// <summary>A run of contacts stands one place along.</summary>
+/// <param name="Cavities">The run in face order.</param>
+/// <param name="By">+1 or −1.</param>
+/// <inheritdoc cref="CavityFault"/>
+public sealed record ShiftFault(string Connector, ImmutableArray<string> Cavities, int By) : CavityFault(Connector)
+{
+    /// <inheritdoc/>
+    public override string Title(Loom loom) => $"{Connector}: contacts {Cavities[0]} to {Cavities[^1]} stand one place along";
+
+    /// <inheritdoc/>
+    public override string Why(Loom loom) => $"if the contacts {Cavities[0]} to {Cavities[^1]} in {Connector} stood one place along, each circuit would end in its neighbour’s place.";
+
+    /// <summary>The same run of the same connector.</summary>
+    public bool Equals(ShiftFault? other) => other is not null && Connector == other.Connector && By == other.By && Cavities.SequenceEqual(other.Cavities);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => Cavities.Aggregate(HashCode.Combine(Connector, By), HashCode.Combine);
+
+    private protected override IEnumerable<string> Hands(Connector housing) => Cavities.Concat(Moves(housing).Values).Distinct();
+
+    private protected override IReadOnlyDictionary<string, string> Moves(Connector housing)
+    {
+        var order = housing.Family.Cavities;
+        return Cavities.Select(c => (From: c, At: order.IndexOf(c)))
+            .Where(x => x.At >= 0 && x.At + By >= 0 && x.At + By < order.Length)
+            .ToDictionary(x => x.From, x => order[x.At + By], StringComparer.Ordinal);
+    }
+}

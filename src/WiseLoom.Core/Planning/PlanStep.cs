@@ -1,0 +1,125 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning.Steps;
+
+namespace WiseLoom.Core.Planning;
+
+/// <summary>What the readings of a step are in.</summary>
+public enum ReadingUnit
+{
+    /// <summary>Resistance, ohms.</summary>
+    Ohm,
+
+    /// <summary>A drop, volts.</summary>
+    Volt,
+}
+
+/// <summary>One touch. Each kind of step is a record of its own that says what it is read in, how it is judged, what a fix does to it, and
+/// how it is put in words.</summary>
+/// <param name="Number">Its place in the plan, from 1; never changes within a run.</param>
+/// <param name="Black">Where the black probe stays.</param>
+/// <param name="Red">Where the red probe goes; null for the shorting plug that joins all other nets.</param>
+/// <param name="Limits">What passes, ohms.</param>
+/// <param name="Seconds">Planned time: moving, turning and touching.</param>
+/// <param name="Circuit">What the net is for, when a wire says so.</param>
+/// <remarks>Written as JSON with <c>kind</c> and the fields of the record. A new kind is a record in <c>Steps</c>, and a line here.</remarks>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(ContinuityStep), ContinuityStep.Word)]
+[JsonDerivedType(typeof(IsolationStep), IsolationStep.Word)]
+[JsonDerivedType(typeof(LoadStep), LoadStep.Word)]
+public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, Limits Limits, double Seconds, string? Circuit)
+{
+    /// <summary>The kind in one word, as files write it.</summary>
+    [JsonIgnore]
+    public abstract string Kind { get; }
+
+    /// <summary>What must be between the two places, in a word or two: <c>joined</c>.</summary>
+    [JsonIgnore]
+    public abstract string MustBe { get; }
+
+    /// <summary>The sign between the two places in a list.</summary>
+    [JsonIgnore]
+    public abstract string Sign { get; }
+
+    /// <summary>Whether metal must join the two places.</summary>
+    [JsonIgnore]
+    public virtual bool IsJoined => true;
+
+    /// <summary>What its readings are in.</summary>
+    [JsonIgnore]
+    public virtual ReadingUnit Unit => ReadingUnit.Ohm;
+
+    /// <summary>Whether a meter on the network can take its readings; otherwise they are typed.</summary>
+    [JsonIgnore]
+    public virtual bool ByInstrument => true;
+
+    /// <summary>Whether current is sent through the pair.</summary>
+    [JsonIgnore]
+    public virtual bool UnderPower => false;
+
+    /// <summary>What the copper explains, ohms; null where no metal must join the places.</summary>
+    [JsonIgnore]
+    public abstract OhmRange? Explained { get; }
+
+    /// <summary>Smallest added resistance that is surely noticed, ohms; null for none, or where no metal must join the places.</summary>
+    [JsonIgnore]
+    public abstract double? Noticed { get; }
+
+    /// <summary>Where the red probe goes, in words.</summary>
+    [JsonIgnore]
+    public string RedInWords => Red?.ToString() ?? "all other circuits";
+
+    /// <summary>What the step is measured with.</summary>
+    /// <param name="meter">The run's.</param>
+    public virtual Meter MeasuredWith(Meter meter) => meter;
+
+    /// <summary>What a value shown in the step's unit says of the pair.</summary>
+    /// <param name="shown">The number; null for over range.</param>
+    /// <exception cref="ArgumentOutOfRangeException">No meter shows such a value; the message says what would be right.</exception>
+    public abstract Reading ReadingOf(double? shown);
+
+    /// <summary>The verdict on a reading.</summary>
+    /// <param name="meter">The run's.</param>
+    public Verdict Judge(Reading reading, Meter meter) => Judgement.Of(reading, Limits, MeasuredWith(meter));
+
+    /// <summary>The whole scale cut where the verdict changes, in the step's unit.</summary>
+    /// <param name="meter">The run's.</param>
+    public virtual ImmutableArray<VerdictBand> Bands(Meter meter) => Judgement.Bands(Limits, MeasuredWith(meter));
+
+    /// <summary>The stretch of a logarithmic scale on which its reading is drawn, in the step's unit.</summary>
+    public virtual Ruler Ruler() => Planning.Ruler.For(Limits);
+
+    /// <summary>What passes, in words and in the step's unit.</summary>
+    public virtual string Passes() => Limits.InWords();
+
+    /// <summary>What is surely noticed here, in words; null where that is no question.</summary>
+    public virtual string? NoticedInWords() => Noticed is { } ohms ? $"This meter surely notices {Say.Ohms(ohms)} too much." : "This meter notices no added resistance here.";
+
+    /// <summary>How the step is set up beyond touching two places, in words; null when that is all.</summary>
+    public virtual string? Setup() => null;
+
+    /// <summary>What a failing reading says, as the first half of a sentence.</summary>
+    public virtual string Complaint() => $"{Black} to {Red} is not what the copper explains";
+
+    /// <summary>Whether a fix could have changed what the step reads.</summary>
+    public virtual bool ChangedBy(FixReach reach)
+    {
+        ArgumentNullException.ThrowIfNull(reach);
+        return reach.InNets(Black) || (Red is { } red && reach.InNets(red));
+    }
+
+    /// <summary>Whether a step of an earlier plan asked the same of the same two places.</summary>
+    public virtual bool AsksTheSameAs(PlanStep earlier) => earlier is not null && earlier.GetType() == GetType() && Pair == earlier.Pair;
+
+    /// <summary>The two places in the order of their names, since either probe may stand on either.</summary>
+    [JsonIgnore]
+    internal (ProbePoint, ProbePoint?) Pair => Red is { } red && red < Black ? (red, Black) : (Black, Red);
+
+    /// <summary>A resistance as a meter may show it.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">It is no number between −1 and 1e12 Ω.</exception>
+    private protected static Reading Resistance(double? ohms) => ohms is null or (>= -1 and <= 1e12)
+        ? new(ohms)
+        : throw new ArgumentOutOfRangeException(nameof(ohms), "A resistance lies between 0 and 1,000,000 MΩ.");
+}

@@ -1,0 +1,220 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Core.Runs;
+
+/// <summary>A reading as a client sends it.</summary>
+/// <param name="Shown">What the meter showed, in the unit of the step; null for over range.</param>
+/// <param name="Seen">Number of the last event that its person had seen when it was taken.</param>
+public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMeter, string Meter, DateTimeOffset TakenAt, long Seen);
+
+/// <content>What may happen to a run, and what may not.</content>
+public sealed partial class BenchRun
+{
+    /// <summary>Shortest and longest reason for a skip, in characters.</summary>
+    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostMinutes = 10_000;
+
+    /// <summary>Whether a reading can be taken, and what it says.</summary>
+    /// <param name="by">Who took it.</param>
+    /// <param name="now">The server's time; a reading may come a year late, and from a clock that is a day fast.</param>
+    public Decision Take(NewReading reading, Hand by, DateTimeOffset now)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        ArgumentNullException.ThrowIfNull(by);
+        if (Before(reading.Key, ReadingTaken.Of(reading.Step, reading.Shown)) is { } before)
+        {
+            return before;
+        }
+
+        if (Plan.Step(reading.Step) is not { } step)
+        {
+            return NoStep();
+        }
+
+        if (reading.TakenAt > now.AddHours(24) || reading.TakenAt < now.AddYears(-1))
+        {
+            return new Decision.Wrong("/takenAt", "The time lies in the future or more than a year back: check the clock.");
+        }
+
+        if (reading.Seen < 0 || reading.Seen > LastEvent)
+        {
+            return new Decision.Wrong("/seen", $"This run has {LastEvent} events; say which of them had been seen, 0 for none.");
+        }
+
+        Electrical.Reading said;
+        try
+        {
+            said = step.ReadingOf(reading.Shown);
+        }
+        catch (ArgumentOutOfRangeException e)
+        {
+            return new Decision.Wrong(step.Unit == ReadingUnit.Volt ? "/volts" : "/ohms", e.Message.Split(" (Parameter")[0]);
+        }
+
+        var verdict = Plan.Judge(step, said);
+        var taken = new ReadingTaken(reading.Step, said, verdict, reading.FromMeter, reading.Meter, reading.Seen, Bearing.Stands);
+        return new Decision.Accepted(taken with { Bearing = this[reading.Step].BearingOf(new(LastEvent + 1, reading.Key, by, reading.TakenAt, taken)) });
+    }
+
+    /// <summary>Whether a step can be left out. One that fails cannot: it is measured again, or its fault is logged.</summary>
+    public Decision Skip(Guid key, int step, string reason)
+    {
+        ArgumentNullException.ThrowIfNull(reason);
+        var words = reason.Trim();
+        if (Before(key, new StepSkipped(step, words).Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        if (Plan.Step(step) is null)
+        {
+            return NoStep();
+        }
+
+        if (words.Length is < ShortestReason or > LongestReason)
+        {
+            return new Decision.Wrong("/reason", $"Say why, in {ShortestReason} to {LongestReason} characters: the pack prints it.");
+        }
+
+        return this[step].State == StepState.Fail
+            ? new Decision.Conflict($"Step {step} fails, so it cannot be left out: measure it again, or log its fault.")
+            : new Decision.Accepted(new StepSkipped(step, words));
+    }
+
+    /// <summary>Whether proof of an earlier run can be noted: only before anything else happened to the step.</summary>
+    public Decision Carry(Guid key, ProofCarried proof)
+    {
+        ArgumentNullException.ThrowIfNull(proof);
+        return Before(key, proof.Fingerprint())
+            ?? (Plan.Step(proof.Step) is null ? NoStep()
+                : this[proof.Step].By is not null ? new Decision.Conflict($"Step {proof.Step} has been dealt with.")
+                : new Decision.Accepted(proof));
+    }
+
+    /// <summary>Whether a fault can be logged: only from a step that fails.</summary>
+    /// <param name="words">What was seen.</param>
+    /// <param name="ranked">Causes as they are ranked now.</param>
+    public Decision LogFault(Guid key, int step, string words, ImmutableArray<Cause> ranked)
+    {
+        ArgumentNullException.ThrowIfNull(words);
+        var seen = words.Trim();
+        if (Before(key, new FaultLogged(0, step, seen, null, []).Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        if (Plan.Step(step) is null)
+        {
+            return NoStep();
+        }
+
+        if (seen.Length is 0 or > LongestWords)
+        {
+            return new Decision.Wrong("/seen", $"Say what was seen, in 1 to {LongestWords} characters.");
+        }
+
+        return this[step].State == StepState.Fail
+            ? new Decision.Accepted(new FaultLogged(Faults.Count + 1, step, seen, this[step].By?.Key, ranked))
+            : new Decision.Conflict($"Step {step} does not fail: a fault is logged from a failing step.");
+    }
+
+    /// <summary>Whether a cause can be named.</summary>
+    public Decision NameCause(Guid key, int fault, CauseFound cause)
+    {
+        ArgumentNullException.ThrowIfNull(cause);
+        var words = cause.Words.Trim();
+        if (Before(key, new CauseNamed(fault, cause with { Words = words }).Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        return words.Length is 0 or > LongestReason
+            ? new Decision.Wrong("/words", $"Say what it turned out to be, in 1 to {LongestReason} characters.")
+            : Fault(fault) is null ? NoFault(fault) : new Decision.Accepted(new CauseNamed(fault, cause with { Words = words }));
+    }
+
+    /// <summary>Whether a fix can be noted; the retests are worked out here.</summary>
+    /// <param name="done">What was done; its retests are not looked at.</param>
+    public Decision Mend(Guid key, int fault, FixDone done)
+    {
+        ArgumentNullException.ThrowIfNull(done);
+        if (Before(key, new FixMade(fault, done).Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        if (!FixWork.All.Contains(done.Did))
+        {
+            return new Decision.Wrong("/did", $"Write one of: {string.Join(", ", FixWork.All)}.");
+        }
+
+        if (done.Places.Length is 0 or > MostPlaces || done.Places.Any(p => !IsPlace(p)))
+        {
+            return new Decision.Wrong("/places", "Name the cavities, wires or splices that hands were on, as this loom calls them.");
+        }
+
+        if (done.Minutes is < 0 or > MostMinutes || done.Parts?.Length > LongestReason || done.Note?.Length > LongestWords)
+        {
+            return new Decision.Wrong("/minutes", $"Minutes lie between 0 and 10,000, parts hold at most {LongestReason} and a note {LongestWords} characters.");
+        }
+
+        return Fault(fault) is { } logged
+            ? new Decision.Accepted(new FixMade(fault, done with { Retests = Retest.Of(Loom, Plan, done.Places, [logged.Step]) }))
+            : NoFault(fault);
+    }
+
+    /// <summary>Whether a pack can be signed.</summary>
+    /// <param name="stated">Number of the last event that the pack was made from.</param>
+    public Decision Sign(Guid key, int version, long stated)
+    {
+        if (Before(key, new PackSigned(version).Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        if (stated != LastEvent)
+        {
+            return new Decision.Conflict("Something happened in this run while the pack was being printed, so it was not signed. Look at what is new, then sign again.");
+        }
+
+        return Holds is [var hold, ..] ? new Decision.Conflict($"The loom cannot be released yet. {hold.Text}") : new Decision.Accepted(new PackSigned(version));
+    }
+
+    /// <summary>Whether another run can take its place.</summary>
+    public Decision PutAside(Guid key) => Before(key, new RunSetAside().Fingerprint()) ?? new Decision.Accepted(new RunSetAside());
+
+    /// <summary>Whether this loom calls something by that name: a cavity such as <c>ECU:17</c>, a wire's id, a splice's ref.</summary>
+    public bool IsPlace(string place) => ProbePoint.TryParse(place, out var point)
+        ? Loom.FindConnector(point.Connector)?.Family.HasCavity(point.Cavity) == true
+        : Loom.Wires.Any(w => w.Id == place) || Loom.Splices.Any(s => s.Ref == place);
+
+    /// <summary>A fault by its number; null when the run has none.</summary>
+    public LoggedFault? Fault(int number) => Faults.Find(f => f.Number == number);
+
+    /// <summary>What is decided already, whatever is asked: by an earlier use of the key, or because the run was set aside.</summary>
+    private Decision? Before(Guid key, string fingerprint)
+    {
+        if (key == Guid.Empty)
+        {
+            return new Decision.Wrong("/key", "A key is needed: a UUID of your own making, the same when it is sent again.");
+        }
+
+        if (keys.TryGetValue(key, out var used))
+        {
+            return used.Fingerprint == fingerprint ? new Decision.Already(used.Number) : KeyTaken;
+        }
+
+        return SetAside is { } aside
+            ? new Decision.Conflict($"This run was set aside by {aside.By.Name}, {aside.At.UtcDateTime:yyyy-MM-dd HH:mm} UTC; another run took its place. Nothing more is stored in it.")
+            : null;
+    }
+
+    /// <summary>The key stands for something else already, here or in another run.</summary>
+    public static Decision KeyTaken { get; } = new Decision.Conflict("This key was used for something else already. Nothing was stored; send it with a key of its own.");
+
+    private Decision.Wrong NoStep() => new("/step", $"The plan has steps 1 to {Plan.Steps.Length}.");
+
+    private static Decision.Wrong NoFault(int fault) => new("/fault", $"This run has no fault {fault}.");
+}

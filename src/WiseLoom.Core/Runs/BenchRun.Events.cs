@@ -1,0 +1,107 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+
+namespace WiseLoom.Core.Runs;
+
+/// <content>What each event does to a run.</content>
+public sealed partial class BenchRun
+{
+    /// <summary>The run after one more event.</summary>
+    /// <exception cref="InvalidOperationException">The event does not follow the last one: something is missing between them.</exception>
+    public BenchRun After(Happened happened)
+    {
+        ArgumentNullException.ThrowIfNull(happened);
+        if (happened.Number != LastEvent + 1)
+        {
+            throw new InvalidOperationException($"Event {happened.Number} does not follow event {LastEvent}.");
+        }
+
+        var change = new Change(this, happened);
+        switch (happened.What)
+        {
+            case ReadingTaken taken when Plan.Step(taken.Step) is not null:
+                change.Read(taken);
+                break;
+            case StepSkipped skipped when Plan.Step(skipped.Step) is not null && this[skipped.Step].State != StepState.Fail:
+                change.Stand(skipped.Step, StepState.Skipped);
+                break;
+            case ProofCarried carried when Plan.Step(carried.Step) is not null:
+                change.Stand(carried.Step, StepState.Pass);
+                break;
+            case FaultLogged logged:
+                change.Faults = Faults.Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At));
+                change.IsTrouble = true;
+                break;
+            case CauseNamed named:
+                change.Faults = With(named.Fault, f => f with { Cause = named.Cause });
+                break;
+            case FixMade made:
+                change.Faults = With(made.Fault, f => f with { Fix = made.Fix, FixedAt = happened.Number, FixedBy = happened.By.Name });
+                change.Mend(made.Fix.Retests);
+                break;
+        }
+
+        return new(this, happened, change);
+    }
+
+    /// <summary>The run after several events, in their order.</summary>
+    public BenchRun After(IEnumerable<Happened> happened)
+    {
+        ArgumentNullException.ThrowIfNull(happened);
+        return happened.Aggregate(this, (run, next) => run.After(next));
+    }
+
+    private ImmutableList<LoggedFault> With(int fault, Func<LoggedFault, LoggedFault> change)
+    {
+        var at = Faults.FindIndex(f => f.Number == fault);
+        return at < 0 ? Faults : Faults.SetItem(at, change(Faults[at]));
+    }
+
+    /// <summary>The moving parts of a run while one event is laid over it.</summary>
+    private sealed class Change(BenchRun run, Happened happened)
+    {
+        internal ImmutableList<StepStanding> Steps { get; private set; } = run.steps;
+
+        internal ImmutableSortedSet<int> Retests { get; private set; } = run.retests;
+
+        internal int[] Counts { get; } = [.. run.counts];
+
+        internal double SecondsLeft { get; private set; } = run.SecondsLeft;
+
+        internal ImmutableList<LoggedFault>? Faults { get; set; }
+
+        internal bool IsTrouble { get; set; }
+
+        internal void Read(ReadingTaken taken)
+        {
+            var after = run[taken.Step].After(happened);
+            Put(taken.Step, after);
+            IsTrouble = after.State == StepState.Fail;
+        }
+
+        internal void Stand(int step, StepState state) => Put(step, run[step] with { State = state, By = happened, Open = [], Late = null, ChangedAt = happened.Number });
+
+        internal void Mend(IEnumerable<int> steps)
+        {
+            IsTrouble = true;
+            foreach (var step in steps.Where(s => run.Plan.Step(s) is not null).Distinct())
+            {
+                Put(step, run[step] with { State = StepState.Retest, Open = [], Late = null, FixedAt = happened.Number, ChangedAt = happened.Number });
+            }
+        }
+
+        private void Put(int step, StepStanding now)
+        {
+            var before = run[step];
+            Counts[(int)before.State]--;
+            Counts[(int)now.State]++;
+            if (before.IsDue != now.IsDue)
+            {
+                SecondsLeft += (now.IsDue ? 1 : -1) * run.Plan.Steps[step - 1].Seconds;
+            }
+
+            Retests = now.State == StepState.Retest ? Retests.Add(step) : Retests.Remove(step);
+            Steps = Steps.SetItem(step - 1, now);
+        }
+    }
+}

@@ -1,0 +1,62 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Faults;
+
+namespace WiseLoom.Core.Runs;
+
+/// <summary>What it turned out to be.</summary>
+/// <param name="Fault">In the common vocabulary; null when only words were given.</param>
+/// <param name="Words">As the technician put it.</param>
+public sealed record CauseFound(Fault? Fault, string Words);
+
+/// <summary>What was done about it.</summary>
+/// <param name="Did">One of <see cref="FixWork.All"/>.</param>
+/// <param name="Places">Cavities, wires and splices that hands were on.</param>
+/// <param name="Minutes">Time used; null when not noted.</param>
+/// <param name="Retests">Steps to be measured again.</param>
+public sealed record FixDone(string Did, ImmutableArray<string> Places, double? Minutes, string? Parts, string? Note, ImmutableArray<int> Retests);
+
+/// <summary>Kinds of repair work.</summary>
+public static class FixWork
+{
+    /// <summary>Every kind, as written in the log.</summary>
+    public static ImmutableArray<string> All { get; } =
+        ["re-crimp", "re-pin", "new contact or housing", "splice remade", "wire replaced", "cleaned", "insulation made good", "other"];
+}
+
+/// <summary>Where a logged fault stands.</summary>
+public enum FaultState
+{
+    /// <summary>Nobody knows yet what it is.</summary>
+    Open,
+
+    /// <summary>It is known, and not mended.</summary>
+    CauseKnown,
+
+    /// <summary>Mended, and not all of its retests have passed since.</summary>
+    Fixed,
+
+    /// <summary>Each retest of its last fix has passed since.</summary>
+    Proven,
+}
+
+/// <summary>A logged fault: what was seen, ranked causes at that moment, and what came after.</summary>
+/// <param name="Number">Within its run, from 1.</param>
+/// <param name="Step">The failing step it was logged from.</param>
+/// <param name="Cause">The last cause found; null while unknown.</param>
+/// <param name="Fix">The last fix; null before.</param>
+/// <param name="FixedAt">Number of the event that was the last fix; 0 before.</param>
+public sealed record LoggedFault(
+    int Number,
+    int Step,
+    string Seen,
+    ImmutableArray<Cause> Ranked,
+    string LoggedBy,
+    DateTimeOffset LoggedAt,
+    CauseFound? Cause = null,
+    FixDone? Fix = null,
+    long FixedAt = 0,
+    string? FixedBy = null)
+{
+    /// <summary>What it is called in lists: the cause when it is known, else what was seen.</summary>
+    public string Title => Cause?.Words ?? Seen;
+}

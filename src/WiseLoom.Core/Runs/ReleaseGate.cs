@@ -1,0 +1,59 @@
+using System.Collections.Immutable;
+
+namespace WiseLoom.Core.Runs;
+
+/// <summary>One thing that keeps a loom from release.</summary>
+/// <param name="Kind"><c>not-tested</c>, <c>failing</c>, <c>retest</c>, <c>fault</c> or <c>set-aside</c>.</param>
+/// <param name="Text">What it is, in words.</param>
+/// <param name="Steps">The steps concerned; empty for a fault.</param>
+/// <param name="Fault">The fault's number; null for steps.</param>
+public sealed record Hold(string Kind, string Text, ImmutableArray<int> Steps, int? Fault);
+
+/// <summary>Decides whether a loom may be released.</summary>
+public static class ReleaseGate
+{
+    /// <summary>Everything that stands against release; empty when the loom may go.</summary>
+    /// <remarks>Skipped steps and readings that cannot tell do not hold a loom; the pack names them as not proven.</remarks>
+    public static ImmutableArray<Hold> Holds(BenchRun run)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        var holds = ImmutableArray.CreateBuilder<Hold>();
+        if (run.SetAside is { } aside)
+        {
+            holds.Add(new("set-aside", $"This run was set aside by {aside.By.Name}; another took its place.", [], null));
+        }
+
+        AddSteps(holds, run, StepState.Fail, "failing", n => $"{Count(n, "step")} {(n == 1 ? "fails" : "fail")}.");
+        AddSteps(holds, run, StepState.Retest, "retest", n => $"{Count(n, "step")} must be measured again after a fix.");
+        AddSteps(holds, run, StepState.NotTested, "not-tested", n => $"{Count(n, "step")} {(n == 1 ? "has" : "have")} no reading yet. Measure or skip with a reason.");
+        foreach (var fault in run.Faults)
+        {
+            var missing = run.StateOf(fault) switch
+            {
+                FaultState.Proven => null,
+                FaultState.Fixed => "is fixed but not proven: its retests must pass.",
+                FaultState.CauseKnown => "has a known cause but no fix yet.",
+                _ => "is open.",
+            };
+            if (missing is not null)
+            {
+                holds.Add(new("fault", $"Fault {fault.Number} ({fault.Title}) {missing}", [], fault.Number));
+            }
+        }
+
+        return holds.ToImmutable();
+    }
+
+    private static void AddSteps(ImmutableArray<Hold>.Builder holds, BenchRun run, StepState which, string kind, Func<int, string> text)
+    {
+        if (run.Count(which) == 0)
+        {
+            return;
+        }
+
+        ImmutableArray<int> steps = [.. run.Plan.Steps.Where(s => run[s.Number].State == which).Select(s => s.Number)];
+        holds.Add(new(kind, text(steps.Length), steps, null));
+    }
+
+    private static string Count(int n, string what) => n == 1 ? $"1 {what}" : $"{n} {what}s";
+}

@@ -1,0 +1,118 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text.Json.Serialization;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+
+namespace WiseLoom.Core.Runs;
+
+/// <summary>Somebody of the shop.</summary>
+/// <param name="Id">Of the account.</param>
+/// <param name="Name">As people call them.</param>
+public sealed record Hand(Guid Id, string Name);
+
+/// <summary>Something that happened in a run, in the place it has for ever.</summary>
+/// <param name="Number">1 for the first of the run; each next is one more. Given under the run's lock, so that a number says what was known.</param>
+/// <param name="Key">Made by the client: the same key twice is the same event. Unique over all runs.</param>
+/// <param name="At">When it was done, by the clock of whoever did it.</param>
+public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At, RunEvent What);
+
+/// <summary>What happened, as rows keep it. Rows are only added.</summary>
+/// <remarks>Written as JSON with <c>kind</c> and the fields of the record.</remarks>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(ReadingTaken), "reading")]
+[JsonDerivedType(typeof(StepSkipped), "skip")]
+[JsonDerivedType(typeof(ProofCarried), "carried")]
+[JsonDerivedType(typeof(FaultLogged), "fault")]
+[JsonDerivedType(typeof(CauseNamed), "cause")]
+[JsonDerivedType(typeof(FixMade), "fix")]
+[JsonDerivedType(typeof(PackSigned), "signed")]
+[JsonDerivedType(typeof(RunSetAside), "set-aside")]
+public abstract record RunEvent
+{
+    /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
+    public abstract string Fingerprint();
+}
+
+/// <summary>What a reading counts for.</summary>
+public enum Bearing
+{
+    /// <summary>The step stands by it.</summary>
+    Stands,
+
+    /// <summary>It was taken before its person could know of a fix at this step: it is kept and shown, and proves nothing.</summary>
+    BeforeFix,
+
+    /// <summary>A reading that its person could not know of, or their own newer one, weighs more: it is kept and shown.</summary>
+    Overtaken,
+}
+
+/// <summary>A reading that was stored.</summary>
+/// <param name="FromMeter">Taken by the instrument, not typed.</param>
+/// <param name="Meter">Name of the meter, as it was then.</param>
+/// <param name="Seen">Number of the last event that its person had seen when it was taken.</param>
+public sealed record ReadingTaken(int Step, Reading Reading, Verdict Verdict, bool FromMeter, string Meter, long Seen, Bearing Bearing) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => Of(Step, Reading.Volts ?? Reading.Ohms);
+
+    /// <summary>Of a reading of a step.</summary>
+    /// <param name="shown">In the step's unit; null for over range.</param>
+    internal static string Of(int step, double? shown) => string.Create(CultureInfo.InvariantCulture, $"reading {step} {shown:R}");
+}
+
+/// <summary>A step that was left out.</summary>
+/// <param name="Reason">The pack prints it.</param>
+public sealed record StepSkipped(int Step, string Reason) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"skip {Step} {Reason}";
+}
+
+/// <summary>A step that an earlier revision's run has proven, and that the rework did not touch.</summary>
+/// <param name="Words">Where and how it was proven, in words.</param>
+public sealed record ProofCarried(int Step, long FromRun, int FromStep, string Words) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"carried {Step} {FromRun} {FromStep}";
+}
+
+/// <summary>A fault that was logged from a failing step.</summary>
+/// <param name="Fault">Its number within the run, from 1.</param>
+/// <param name="Words">What was seen.</param>
+/// <param name="Reading">Key of the failing reading.</param>
+/// <param name="Ranked">Causes as they were ranked at that moment.</param>
+public sealed record FaultLogged(int Fault, int Step, string Words, Guid? Reading, ImmutableArray<Cause> Ranked) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"fault {Step} {Words}";
+}
+
+/// <summary>What a fault turned out to be; the last one said holds.</summary>
+public sealed record CauseNamed(int Fault, CauseFound Cause) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"cause {Fault} {Cause.Words}";
+}
+
+/// <summary>A fix of a fault, and the steps it could have changed.</summary>
+public sealed record FixMade(int Fault, FixDone Fix) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"fix {Fault} {Fix.Did} {string.Join(' ', Fix.Places)}";
+}
+
+/// <summary>A pack was signed over everything that came before.</summary>
+/// <param name="Version">Of the job's packs.</param>
+public sealed record PackSigned(int Version) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"signed {Version}";
+}
+
+/// <summary>Another run took this one's place; nothing comes after it.</summary>
+public sealed record RunSetAside : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => "set aside";
+}

@@ -1,0 +1,131 @@
+using System.Diagnostics.CodeAnalysis;
+using System.Security.Claims;
+using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Handover;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
+using WiseLoom.Store;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.Looms;
+using WiseLoom.Web.People;
+using WiseLoom.Web.Runs;
+
+namespace WiseLoom.Web.Bench;
+
+/// <param name="CarryOver">Whether what an earlier revision's run proved, and the rework did not touch, counts as proven.</param>
+/// <param name="LampWatts">Power of the lamp for tests under load; null when it is none.</param>
+/// <param name="ResistorOhms">The resistor for them; null when it is none.</param>
+/// <param name="SetAside">The job's current run, which this one takes the place of; null when the job has none.</param>
+internal sealed record StartRequest(long MeterId, Isolation Isolation, bool CarryOver, double? LampWatts = null, double? ResistorOhms = null, long? SetAside = null);
+
+/// <summary>Starting a run, and what it would be.</summary>
+internal static class StartEndpoints
+{
+    internal static void MapStart(this RouteGroupBuilder api)
+    {
+        api.MapGet("/jobs/{id:long}/bench", BenchAsync).WithSummary("The bench of a job: its current run with every step, the meters, the cautions");
+        api.MapPost("/jobs/{id:long}/runs", StartAsync).WithSummary("Start a run, in place of the current one where there is one");
+        api.MapGet("/jobs/{id:long}/plan", PlanAsync).WithSummary("What a run started now would be");
+    }
+
+    private static async Task<Results<Ok<BenchView>, ProblemHttpResult>> BenchAsync(
+        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, RunStore runs, MeterStore meters, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { } job)
+        {
+            return Refusal.NotFound("job");
+        }
+
+        var current = await ledger.CurrentAsync(job, cancel) is { } open ? RunView.Of(open, await runs.PositionAsync(open.Head.Id, user.Id(), cancel)) : null;
+        var other = current is null ? await runs.CurrentOfAsync(id, cancel) : null;
+        return TypedResults.Ok(new BenchView(current, other is null ? null : StandingRunView.Of(other), [.. (await meters.AllAsync(cancel)).Select(MeterView.Of)], Care.BeforeBench, Care.BeforeLoad));
+    }
+
+    private static async Task<Results<Created<RunView>, ProblemHttpResult>> StartAsync(
+        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, RunLedger ledger, CarryOver carry, LimitStore limits, TimeProvider clock, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { } job)
+        {
+            return Refusal.NotFound("job");
+        }
+
+        if (job.RevisionId is not { } revision || await looms.FindAsync(revision, cancel) is not { } loom)
+        {
+            return Refusal.Conflict("This job has no loom yet. Import its loom file first.");
+        }
+
+        if (await meters.FindAsync(request.MeterId, cancel) is not { } meter)
+        {
+            return Refusal.Field("/meterId", "The shop has no meter with this number.");
+        }
+
+        if (!TryLoad(loom, request.LampWatts, request.ResistorOhms, out var load, out var wrong))
+        {
+            return wrong;
+        }
+
+        if (await runs.CurrentOfAsync(id, cancel) is var current && current?.Id != request.SetAside)
+        {
+            return Refusal.Conflict(current is null
+                ? "The run to be set aside is not this job’s current one any more. Look at the bench again."
+                : $"{StandingRunView.Of(current).Text} Starting another sets it aside: say so by naming it in setAside.");
+        }
+
+        var plan = Planner.Plan(loom, meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, load);
+        if (plan.Steps.IsEmpty)
+        {
+            return Refusal.Conflict("This loom has no wire between two places that a probe can touch: there is nothing to measure.");
+        }
+
+        var proof = request.CarryOver ? await carry.ForAsync(id, revision, loom, plan, cancel) : null;
+        var (now, by) = (clock.GetUtcNow(), user.Hand());
+        var events = (proof?.Steps ?? []).Select((c, i) => new Happened(i + 1, Guid.CreateVersion7(), by, now, c)).ToList();
+        var begun = BenchRun.Begin(loom, plan).After(events);
+        return await runs.StartAsync(new(id, revision, meter.Id, plan, by, now, request.SetAside, events, begun.Summary()), cancel) is { } run
+            ? TypedResults.Created($"/api/jobs/{id}/bench", RunView.Of((await ledger.FindAsync(run, cancel))!, 0))
+            : Refusal.Conflict("Somebody else started a run or brought in a loom at the same moment. Look at the bench again.");
+    }
+
+    /// <summary>What a run started now would be: how long, what its meter cannot see, and what it would carry over.</summary>
+    private static async Task<Results<Ok<PlanView>, ProblemHttpResult>> PlanAsync(
+        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, LimitStore limits, CancellationToken cancel)
+    {
+        if (!Enum.TryParse<Isolation>(isolation, ignoreCase: true, out var way))
+        {
+            return Refusal.Field("/isolation", "Write thorough or neighbours.");
+        }
+
+        if (await jobs.FindAsync(id, cancel) is not { RevisionId: { } revision } || await looms.FindAsync(revision, cancel) is not { } loom || await meters.FindAsync(meterId, cancel) is not { } meter)
+        {
+            return Refusal.NotFound("job with a loom, or meter");
+        }
+
+        if (!TryLoad(loom, lampWatts, resistorOhms, out var load, out var wrong))
+        {
+            return wrong;
+        }
+
+        var plan = Planner.Plan(loom, meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, load);
+        return TypedResults.Ok(PlanView.Of(plan, await carry.ForAsync(id, revision, loom, plan, cancel)));
+    }
+
+    /// <summary>What load tests are to be made with.</summary>
+    private static bool TryLoad(Loom loom, double? lampWatts, double? resistorOhms, out LoadInHand? load, [NotNullWhen(false)] out ProblemHttpResult? wrong)
+    {
+        (load, wrong) = (null, (lampWatts, resistorOhms) switch
+        {
+            (not null, not null) => Refusal.Field("/resistorOhms", "Either a lamp or a resistor, not both."),
+            ({ } watts, _) when !(watts is >= 2 and <= 100) => Refusal.Field("/lampWatts", "A lamp for load tests has 2 to 100 W."),
+            (_, { } ohms) when !(ohms is >= 1 and <= 1000) => Refusal.Field("/resistorOhms", "A resistor for load tests has 1 to 1,000 Ω."),
+            _ => null,
+        });
+        if (wrong is null)
+        {
+            load = lampWatts is { } watts ? LoadInHand.Lamp(watts, loom.SupplyVolts) : resistorOhms is { } ohms ? LoadInHand.Resistor(ohms) : null;
+        }
+
+        return wrong is null;
+    }
+}

@@ -1,0 +1,90 @@
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Practice;
+using WiseLoom.Core.Runs;
+using WiseLoom.Store;
+using WiseLoom.Web.Handover;
+using WiseLoom.Web.Runs;
+
+namespace WiseLoom.Web.Demo;
+
+/// <summary>Plays a run at the bench: asks the run like anybody else, and so leaves a record that anybody could have left.</summary>
+internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, PackMaker packs, TimeProvider clock)
+{
+    internal async Task PlayAsync(long job, long revision, Loom loom, ShopMeter meter, DemoRun script, Hand technician, Hand lead, CancellationToken cancel)
+    {
+        var plan = Planner.Plan(loom, meter.Describe(), script.Isolation, loom.AmbientC, CopperTolerance.Usual, null);
+        var id = await runs.StartAsync(new(job, revision, meter.Id, plan, technician, clock.GetUtcNow(), null, [], BenchRun.Begin(loom, plan).Summary()), cancel)
+            ?? throw new InvalidOperationException($"The demo's run of job {job} could not be started.");
+        var practice = new SimulatedBench(loom, meter.Describe(), script.Faults, script.Seed);
+        var open = (await ledger.FindAsync(id, cancel))!;
+        open = await MeasureAsync(open, practice, plan.Steps.Take(script.Steps ?? int.MaxValue), technician, cancel);
+        while (plan.Steps.FirstOrDefault(s => open.Run[s.Number].State == StepState.Fail) is { } failing)
+        {
+            open = await LogAsync(open, failing, technician, cancel);
+            if (!script.Mend)
+            {
+                return;
+            }
+
+            open = await MendAsync(open, open.Run.Faults[^1], practice, technician, cancel);
+        }
+
+        if (script.Sign)
+        {
+            await packs.MakeAsync((await jobs.FindAsync(job, cancel))!, open, "", lead, clock.GetUtcNow(), cancel);
+        }
+    }
+
+    private async Task<OpenRun> MeasureAsync(OpenRun open, SimulatedBench practice, IEnumerable<PlanStep> steps, Hand by, CancellationToken cancel)
+    {
+        var asks = steps.Select(step =>
+        {
+            var probes = StepProbes.Of(open.Run.Loom, step);
+            var shown = practice.Measure(probes.Red, probes.Black).Ohms;
+            var now = clock.GetUtcNow();
+            var reading = new NewReading(Guid.CreateVersion7(), step.Number, shown, true, open.Head.Meter.Name, now, open.Run.LastEvent);
+            return new Ask(reading.Key, by, now, run => run.Take(reading, by, now));
+        });
+        return await DoneAsync(open, [.. asks], cancel);
+    }
+
+    private Task<OpenRun> LogAsync(OpenRun open, PlanStep failing, Hand by, CancellationToken cancel)
+    {
+        var reading = open.Run[failing.Number].Reading!;
+        var seen = $"{failing.Black} to {failing.RedInWords} reads {reading.Reading.InWords()}, should be {failing.Passes()}.";
+        var ranked = FirstCause.Of(open.Run, failing.Number);
+        var key = Guid.CreateVersion7();
+        return DoneAsync(open, [new(key, by, clock.GetUtcNow(), run => run.LogFault(key, failing.Number, seen, ranked))], cancel);
+    }
+
+    /// <summary>Goes by the first cause, mends it, and measures again what the fix could have changed.</summary>
+    private async Task<OpenRun> MendAsync(OpenRun open, LoggedFault fault, SimulatedBench practice, Hand by, CancellationToken cancel)
+    {
+        var cause = fault.Ranked[0];
+        if (cause.Places.Sum(practice.Repair) == 0)
+        {
+            throw new InvalidOperationException($"The demo's fault at step {fault.Step} is not where its first cause says: {cause.Sentence}");
+        }
+
+        var (named, mended) = (Guid.CreateVersion7(), Guid.CreateVersion7());
+        open = await DoneAsync(
+            open,
+            [
+                new(named, by, clock.GetUtcNow(), run => run.NameCause(named, fault.Number, new(cause.Fault, cause.Fault.Title(run.Loom)))),
+                new(mended, by, clock.GetUtcNow(), run => run.Mend(mended, fault.Number, new(cause.Fault.UsualFix(), cause.Places, 12, null, null, []))),
+            ],
+            cancel);
+        return await MeasureAsync(open, practice, open.Run.Fault(fault.Number)!.Fix!.Retests.Select(n => open.Run.Plan.Step(n)!), by, cancel);
+    }
+
+    private async Task<OpenRun> DoneAsync(OpenRun open, IReadOnlyList<Ask> asks, CancellationToken cancel)
+    {
+        var (answers, after) = (await ledger.AskAsync(open.Head.Id, asks, cancel))!.Value;
+        return answers.FirstOrDefault(a => a.Decision is not Decision.Accepted) is { } refused
+            ? throw new InvalidOperationException($"The demo was refused: {Http.Refusal.Words(refused.Decision)}")
+            : after;
+    }
+}

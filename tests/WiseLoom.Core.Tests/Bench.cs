@@ -1,0 +1,92 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>A run as a test drives it: people ask, what is accepted happens.</summary>
+internal sealed class Bench
+{
+    internal static readonly DateTimeOffset Start = new(2031, 3, 4, 8, 0, 0, TimeSpan.Zero);
+
+    private readonly List<Happened> events = [];
+
+    internal Bench(BenchRun begun) => Run = begun;
+
+    internal Bench(Loom loom, TestPlan plan)
+        : this(BenchRun.Begin(loom, plan))
+    {
+    }
+
+    internal static Hand Mira { get; } = new(new Guid("00000000-0000-4000-8000-000000000001"), "Mira Solstad");
+
+    internal static Hand Tomas { get; } = new(new Guid("00000000-0000-4000-8000-000000000002"), "Tomas Wren");
+
+    internal BenchRun Run { get; private set; }
+
+    internal IReadOnlyList<Happened> Events => events;
+
+    /// <summary>The plan of a loom with the usual tolerance, at its own temperature.</summary>
+    internal static TestPlan Plan(Loom loom, Isolation isolation, Meter? meter = null, LoadInHand? load = null) =>
+        Planner.Plan(loom, meter ?? Meter.BenchFourWire, isolation, loom.AmbientC, CopperTolerance.Usual, load);
+
+    /// <summary>A value that gives a step of this plan the verdict; over range passes where nothing must be joined.</summary>
+    internal static double? Showing(TestPlan plan, int step, Verdict verdict)
+    {
+        var band = plan.Step(step)!.Bands(plan.Meter).Last(b => b.Verdict == verdict);
+        return band.To is { } to ? (band.From + to) / 2 : null;
+    }
+
+    /// <summary>Asks; what is accepted happens at once.</summary>
+    internal Decision Ask(Guid key, Hand by, DateTimeOffset at, Func<BenchRun, Decision> decide)
+    {
+        var decision = decide(Run);
+        if (decision is Decision.Accepted accepted)
+        {
+            var happened = new Happened(Run.LastEvent + 1, key, by, at, accepted.What);
+            events.Add(happened);
+            Run = Run.After(happened);
+        }
+
+        return decision;
+    }
+
+    internal Decision Take(NewReading reading, Hand? by = null) => Ask(reading.Key, by ?? Mira, reading.TakenAt, run => run.Take(reading, by ?? Mira, Start));
+
+    /// <summary>A reading with a verdict, by somebody who has seen all that happened.</summary>
+    internal Decision Read(int step, Verdict verdict, Hand? by = null, long? seen = null) =>
+        Take(new(Guid.NewGuid(), step, Showing(Run.Plan, step, verdict), false, "Bench meter", Start.AddSeconds(events.Count), seen ?? Run.LastEvent), by);
+
+    internal Decision Skip(int step, string reason = "no time") => Key(key => run => run.Skip(key, step, reason));
+
+    internal Decision Log(int step) => Key(key => run => run.LogFault(key, step, "reads wrong", []));
+
+    internal Decision Cause(int fault, string words) => Key(key => run => run.NameCause(key, fault, new(null, words)));
+
+    internal Decision Fix(int fault, params string[] places) => Key(key => run => run.Mend(key, fault, new("re-crimp", [.. places], 5, null, null, [])));
+
+    internal Decision Sign(long? stated = null, int version = 1) => Key(key => run => run.Sign(key, version, stated ?? run.LastEvent));
+
+    internal Decision PutAside() => Key(key => run => run.PutAside(key));
+
+    /// <summary>Measures every step with a verdict.</summary>
+    internal Bench All(Verdict verdict)
+    {
+        foreach (var step in Run.Plan.Steps)
+        {
+            Read(step.Number, verdict);
+        }
+
+        return this;
+    }
+
+    internal ImmutableArray<RecordedStep> Record() => RunRecord.Of(Run, events);
+
+    private Decision Key(Func<Guid, Func<BenchRun, Decision>> ask)
+    {
+        var key = Guid.NewGuid();
+        return Ask(key, Mira, Start.AddSeconds(events.Count), ask(key));
+    }
+}

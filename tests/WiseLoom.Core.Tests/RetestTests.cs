@@ -1,0 +1,58 @@
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Planning.Steps;
+using WiseLoom.Core.Runs;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>What a fix could have changed.</summary>
+public sealed class RetestTests
+{
+    [Fact]
+    public void A_fix_is_retested_on_its_nets_and_beside_its_cavities_and_nowhere_else()
+    {
+        var loom = Looms.Of("A:1-B:1", "A:2-B:2", "A:3-B:3");
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
+
+        Retest.Of(loom, plan, ["A:1"], [1]).ShouldBe([1, 4]);
+        Retest.Of(loom, plan, ["A:2"], []).ShouldBe([2, 4, 5]);
+        Retest.Of(loom, plan, ["W3"], [3]).ShouldBe([3, 5]);
+        Retest.Of(loom, plan, ["nowhere"], [2]).ShouldBe([2]);
+    }
+
+    [Fact]
+    public void A_remade_splice_is_retested_on_every_leg()
+    {
+        var loom = Looms.Of("A:1-S1", "S1-B:1", "S1-C:1", "A:5-B:5");
+        var plan = Bench.Plan(loom, Isolation.Thorough);
+
+        Retest.Of(loom, plan, ["S1"], []).Select(n => plan.Steps[n - 1]).Count(s => s is ContinuityStep).ShouldBe(2);
+    }
+
+    /// <summary>A thorough plan holds all nets but one against the others. Hands on that one are proven by the nets beside it.</summary>
+    [Fact]
+    public void Hands_on_the_net_that_has_no_step_against_all_others_are_retested_by_its_neighbours()
+    {
+        var loom = Looms.Of("A:1-B:1", "A:2-B:2", "A:5-B:5");
+        var plan = Bench.Plan(loom, Isolation.Thorough);
+        var apart = plan.Steps.OfType<IsolationStep>().ToList();
+        apart.Select(s => s.Black.Cavity).ShouldBe(["2", "5"]);
+
+        var again = Retest.Of(loom, plan, ["A:1"], []);
+        again.ShouldContain(apart[0].Number);
+        again.ShouldNotContain(apart[1].Number);
+    }
+
+    [Theory]
+    [InlineData(0.06, 0.09, 0.01, 1000)]
+    [InlineData(0, 0.01, 0.0001, 1)]
+    public void The_ruler_spans_whole_decades_around_the_limits(double least, double most, double from, double to)
+    {
+        var ruler = Ruler.For(new Limits(least, most));
+
+        ruler.From.ShouldBe(from, from * 1e-9);
+        ruler.To.ShouldBeInRange(most * 8, to);
+        Ruler.For(Limits.Apart).ShouldBe(new Ruler(1, 1e8));
+    }
+}
