@@ -42,7 +42,7 @@ builder.Services.AddShopSignIn(builder.Configuration.GetValue<int?>("WISELOOM_SI
 builder.Services.AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
 builder.Services.AddProblemDetails();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
-builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>());
+builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>().AddDocumentTransformer<ApiDescription>().AddOperationTransformer<ApiDescription>());
 builder.Services.ConfigureHttpJsonOptions(o =>
 {
     o.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower));

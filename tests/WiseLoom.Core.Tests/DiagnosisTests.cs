@@ -14,9 +14,9 @@ public sealed class DiagnosisTests
     [Fact]
     public void Two_exchanged_contacts_are_named_with_both_cavities()
     {
-        var first = Ask(Looms.FrostFan, new SwapFault("ECU-A", "25", "26"))[0];
+        var first = Ask(Looms.FrostFan, SwapFault.Of("ECU-A", "25", "26"))[0];
 
-        first.Fault.ShouldBe(new SwapFault("ECU-A", "25", "26"));
+        first.Fault.ShouldBe(SwapFault.Of("ECU-A", "25", "26"));
         first.Sentence.ShouldContain("contacts of cavities 25 and 26 in ECU-A");
         first.Places.ShouldContain("ECU-A:25");
         first.Explains.ShouldBe(first.Of);
@@ -121,7 +121,7 @@ public sealed class DiagnosisTests
         Joined(new OpenFault("W1"), "A:1", "B:1").ShouldBeFalse();
         Joined(new MissingFault("W1"), "A:1", "B:1").ShouldBeFalse();
         Joined(new IntermittentFault("W1"), "A:1", "B:1").ShouldBeTrue();
-        Joined(new SwapFault("A", "1", "2"), "A:1", "B:2").ShouldBeTrue();
+        Joined(SwapFault.Of("A", "1", "2"), "A:1", "B:2").ShouldBeTrue();
         Joined(new MisplacedFault("A", "1", "4"), "A:4", "B:1").ShouldBeTrue();
         Joined(new ShortFault("A:1", "A:2", 0.1), "B:1", "B:2").ShouldBeTrue();
         Joined(new ShiftFault("A", ["1", "2", "3"], 1), "A:4", "B:3").ShouldBeTrue();
@@ -132,7 +132,7 @@ public sealed class DiagnosisTests
     [Fact]
     public void Repair_puts_right_what_is_at_the_place_and_nothing_else()
     {
-        var bench = new SimulatedBench(Looms.FrostFan, Meter.BenchFourWire, [new SwapFault("ECU-A", "25", "26"), new ResistiveFault("W42", 0.62, "from")], 5);
+        var bench = new SimulatedBench(Looms.FrostFan, Meter.BenchFourWire, [SwapFault.Of("ECU-A", "25", "26"), new ResistiveFault("W42", 0.62, "from")], 5);
 
         bench.Repair("ECU-A:24").ShouldBe(0);
         bench.Hidden.ShouldBe(2);
@@ -170,7 +170,7 @@ public sealed class DiagnosisTests
             0 => new OpenFault(wire.Id),
             1 => new ResistiveFault(wire.Id, 0.5 + (3 * random.NextDouble())),
             2 => new ShortFault($"{housing.Ref}:{a}", $"{housing.Ref}:{b}", random.NextDouble()),
-            _ => new SwapFault(housing.Ref, a, b),
+            _ => SwapFault.Of(housing.Ref, a, b),
         };
     }
 

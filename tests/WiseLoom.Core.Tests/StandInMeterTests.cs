@@ -28,7 +28,7 @@ public sealed class StandInMeterTests
     });
 
     [Fact]
-    public Task Hidden_faults_show_until_they_are_repaired_where_they_are() => WithMeterAsync([new SwapFault("ECU-A", "25", "26")], async (meter, _) =>
+    public Task Hidden_faults_show_until_they_are_repaired_where_they_are() => WithMeterAsync([SwapFault.Of("ECU-A", "25", "26")], async (meter, _) =>
     {
         var crossed = new StepProbes([new("INJ6", "2")], [new("ECU-A", "25")]);
         (await meter.MeasureAsync(Loom, crossed, Cancel)).IsOverRange.ShouldBeFalse();

@@ -9,8 +9,7 @@ public sealed class BenchTests(Shop shop)
 {
     private const double Good = 0.042;
 
-    private static object Reading(Guid key, int step, double? ohms, bool overRange = false) =>
-        new { key, step, ohms, overRange, fromMeter = false, takenAt = DateTimeOffset.UtcNow };
+    private static Sent Reading(Guid key, int step, double? ohms, bool overRange = false) => new(key, step, ohms, overRange);
 
     private static async Task<(long Job, long Run)> StartAsync(Visitor visitor, string meter = "Hand meter, two leads", string isolation = "neighbours")
     {
@@ -23,8 +22,7 @@ public sealed class BenchTests(Shop shop)
 
     private static Task<(long Job, long Run)> StartFourWireAsync(Visitor visitor) => StartAsync(visitor, "Bench meter, frost fan (stand-in)");
 
-    private static async Task<JsonElement> TakeAsync(Visitor visitor, long run, params object[] readings) =>
-        await visitor.PostForAsync($"/api/runs/{run}/readings", new { readings });
+    private static Task<JsonElement> TakeAsync(Visitor visitor, long run, params Sent[] readings) => visitor.TakeAsync(run, readings);
 
     private static async Task<JsonElement> RunOfAsync(Visitor visitor, long job) => (await visitor.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run");
 
@@ -38,8 +36,9 @@ public sealed class BenchTests(Shop shop)
         var second = await TakeAsync(visitor, run, Reading(key, 1, Good), Reading(key, 1, 7));
 
         first.GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("pass");
-        second.GetProperty("stored").EnumerateArray().ShouldAllBe(s => s.GetProperty("reading").GetProperty("value").GetDouble() == Good);
-        (await shop.CountAsync("select count(*) from readings where run_id = @run", run)).ShouldBe(1);
+        second.GetProperty("stored").EnumerateArray().ShouldHaveSingleItem().GetProperty("reading").GetProperty("value").GetDouble().ShouldBe(Good);
+        second.GetProperty("refused").EnumerateArray().ShouldHaveSingleItem().GetProperty("message").GetString()!.ShouldContain("used for something else");
+        (await shop.CountAsync("select count(*) from run_events where run_id = @run and kind = 'reading'", run)).ShouldBe(1);
         (await RunOfAsync(visitor, job)).GetProperty("progress").GetProperty("done").GetInt32().ShouldBe(1);
     }
 
@@ -51,7 +50,7 @@ public sealed class BenchTests(Shop shop)
         var batch = Enumerable.Range(0, 10).Select(i => Reading(Guid.CreateVersion7(), 1 + (i % 3), Good)).ToArray();
         await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => TakeAsync(visitor, run, batch)));
 
-        (await shop.CountAsync("select count(*) from readings where run_id = @run", run)).ShouldBe(10);
+        (await shop.CountAsync("select count(*) from run_events where run_id = @run and kind = 'reading'", run)).ShouldBe(10);
     }
 
     [Fact]
@@ -143,10 +142,9 @@ public sealed class BenchTests(Shop shop)
         cause.GetProperty("fault").GetProperty("kind").GetString().ShouldBe("resistive");
         (await lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "" })).StatusCode.ShouldBe(HttpStatusCode.Conflict);
 
-        var id = fault.GetProperty("id").GetInt64();
-        await visitor.PostForAsync($"/api/faults/{id}/cause", new { key = Guid.CreateVersion7(), fault = cause.GetProperty("fault"), words = "Poor crimp at A:1" });
-        (await visitor.PostAsync($"/api/faults/{id}/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "Z:9" }, minutes = (double?)5, parts = (string?)null, note = (string?)null })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        var @fixed = await visitor.PostForAsync($"/api/faults/{id}/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)5, parts = (string?)null, note = (string?)null });
+        await visitor.PostForAsync($"/api/runs/{run}/faults/1/cause", new { key = Guid.CreateVersion7(), fault = cause.GetProperty("fault"), words = "Poor crimp at A:1" });
+        (await visitor.PostAsync($"/api/runs/{run}/faults/1/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "Z:9" }, minutes = (double?)5, parts = (string?)null, note = (string?)null })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        var @fixed = await visitor.PostForAsync($"/api/runs/{run}/faults/1/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)5, parts = (string?)null, note = (string?)null });
         @fixed.GetProperty("state").GetString().ShouldBe("fixed");
         @fixed.GetProperty("retests").EnumerateArray().Select(r => r.GetProperty("step").GetInt32()).ShouldBe([1, 3]);
 
@@ -200,11 +198,11 @@ public sealed class BenchTests(Shop shop)
         var visitor = await shop.TechnicianAsync();
         var (job, run) = await StartFourWireAsync(visitor);
         await TakeAsync(visitor, run, Reading(Guid.CreateVersion7(), 1, Good));
-        (await visitor.ImportAsync(job, ImportTests.Small)).EnsureSuccessStatusCode();
+        (await visitor.ImportAsync(job, ImportTests.Small, "B")).EnsureSuccessStatusCode();
 
         (await RunOfAsync(visitor, job)).ValueKind.ShouldBe(JsonValueKind.Null);
         (await visitor.ReadAsync($"/api/jobs/{job}")).GetProperty("stage").GetString().ShouldBe("waiting-for-bench");
-        (await shop.CountAsync("select count(*) from readings where run_id = @run", run)).ShouldBe(1);
+        (await shop.CountAsync("select count(*) from run_events where run_id = @run and kind = 'reading'", run)).ShouldBe(1);
     }
 
     [Fact]

@@ -210,9 +210,8 @@ public sealed class DraftTests(Shop shop)
         (await visitor.ReadAsync($"/api/jobs/{job}/plan?meterId={Typed}&isolation=neighbours")).GetProperty("carry").ValueKind.ShouldBe(JsonValueKind.Null);
         var run = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true });
         var steps = run.GetProperty("steps").EnumerateArray().ToList();
-        object Reading(int step) => new { key = Guid.CreateVersion7(), step, ohms = (double?)null, overRange = true, fromMeter = false, takenAt = DateTimeOffset.UtcNow };
         var apart = steps.First(s => s.GetProperty("kind").GetString() == "apart").GetProperty("number").GetInt32();
-        await visitor.PostForAsync($"/api/runs/{run.GetProperty("id").GetInt64()}/readings", new { readings = new[] { Reading(apart) } });
+        await visitor.TakeAsync(run.GetProperty("id").GetInt64(), Sent.New(apart, null));
 
         var changed = Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(ImportTests.Small).Replace("\"revision\": \"A\"", "\"revision\": \"B\"", StringComparison.Ordinal));
         (await visitor.ImportAsync(job, changed)).EnsureSuccessStatusCode();
@@ -221,12 +220,12 @@ public sealed class DraftTests(Shop shop)
         carry.GetProperty("from").GetString().ShouldBe("revision A, measured with Hand meter, two leads");
         (await Problems.OfAsync(await visitor.GetAsync($"/api/jobs/{job}/plan?meterId={Typed}&isolation=guessed"))).ShouldHaveSingleItem().At.ShouldBe("/isolation");
 
-        var next = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true });
+        var next = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true, setAside = run.GetProperty("id").GetInt64() });
         var step = next.GetProperty("steps")[apart - 1];
         step.GetProperty("state").GetString().ShouldBe("pass");
         step.GetProperty("carried").GetString().ShouldStartWith($"carried over from revision A, step {apart}: over range, Mira Solstad");
         (await visitor.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("notProven").EnumerateArray().Select(n => n.GetString()).ShouldContain(n => n!.StartsWith("1 of the", StringComparison.Ordinal));
-        var bare = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = false });
+        var bare = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = false, setAside = next.GetProperty("id").GetInt64() });
         bare.GetProperty("steps")[apart - 1].GetProperty("state").GetString().ShouldBe("not-tested");
     }
 

@@ -70,8 +70,8 @@ public sealed class ImportTests(Shop shop)
         await connection.OpenAsync(TestContext.Current.CancellationToken);
         foreach (var sql in new[]
         {
-            "update loom_revisions set name = 'x'", "delete from loom_revisions", "update readings set ohm = 0", "delete from readings",
-            "delete from faults", "update fault_events set kind = 'fix'", "delete from packs", "update packs set html = ''",
+            "update loom_revisions set name = 'x'", "delete from loom_revisions", "update run_events set body = '{}'", "delete from run_events",
+            "delete from packs", "update packs set html = ''",
         })
         {
             await using var command = new NpgsqlCommand(sql, connection);

@@ -12,8 +12,7 @@ public sealed class LoadTests(Shop shop)
     private static byte[] Fed => Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(ImportTests.Small)
         .Replace("\"id\": \"W1\",", "\"id\": \"W1\", \"role\": \"feed\",", StringComparison.Ordinal));
 
-    private static object Drop(int step, double? volts, double? ohms = null, bool overRange = false) =>
-        new { key = Guid.CreateVersion7(), step, ohms, volts, overRange, fromMeter = false, takenAt = DateTimeOffset.UtcNow };
+    private static Sent Drop(int step, double? volts, double? ohms = null, bool overRange = false) => new(Guid.CreateVersion7(), step, ohms, overRange, volts);
 
     private static async Task<(long Job, JsonElement Run, JsonElement Step)> StartAsync(Visitor visitor)
     {
@@ -60,7 +59,7 @@ public sealed class LoadTests(Shop shop)
         step.GetProperty("remote").GetBoolean().ShouldBeFalse();
         step.GetProperty("setup").GetString()!.ShouldContain("21 W lamp from B:1");
 
-        var answer = await visitor.PostForAsync($"/api/runs/{id}/readings", new { readings = new[] { Drop(number, 0.0704) } });
+        var answer = await visitor.TakeAsync(id, Drop(number, 0.0704));
         answer.GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("pass");
         answer.GetProperty("stored")[0].GetProperty("reading").GetProperty("text").GetString().ShouldBe("70.4 mV");
         var again = (await visitor.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").GetProperty("steps")[number - 1];
@@ -70,7 +69,7 @@ public sealed class LoadTests(Shop shop)
         (await visitor.ReadAsync($"/api/runs/{id}/steps/1/reason")).GetProperty("loadTest").GetString()!.ShouldContain($"step {number} tests the same pair under load");
         (await visitor.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("notProven").EnumerateArray().Select(n => n.GetString()).ShouldContain(n => n!.Contains("but for the tests under load", StringComparison.Ordinal));
 
-        var fails = await visitor.PostForAsync($"/api/runs/{id}/readings", new { readings = new[] { Drop(number, 0.9) } });
+        var fails = await visitor.TakeAsync(id, Drop(number, 0.9));
         fails.GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("fail");
     }
 
@@ -80,11 +79,11 @@ public sealed class LoadTests(Shop shop)
         var visitor = await shop.TechnicianAsync();
         var (_, run, step) = await StartAsync(visitor);
         var (id, number) = (run.GetProperty("id").GetInt64(), step.GetProperty("number").GetInt32());
-        object[] readings =
+        Sent[] readings =
         [
             Drop(number, null, 0.04), Drop(number, 0.05, 0.04), Drop(number, null), Drop(number, 61), Drop(number, 0.05, overRange: true), Drop(1, 0.05), Drop(1, null, 0.04),
         ];
-        var answer = await visitor.PostForAsync($"/api/runs/{id}/readings", new { readings });
+        var answer = await visitor.TakeAsync(id, readings);
         answer.GetProperty("stored").EnumerateArray().Select(s => s.GetProperty("step").GetInt32()).ShouldBe([1]);
         answer.GetProperty("refused").EnumerateArray().Select(r => r.GetProperty("message").GetString()).ShouldBe(
         [

@@ -63,11 +63,22 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
     }
 }
 
+/// <summary>A reading as a client sends it.</summary>
+/// <param name="Seen">Number of the last event that was seen; null for all there are.</param>
+public sealed record Sent(Guid Key, int Step, double? Ohms = null, bool OverRange = false, double? Volts = null, long? Seen = null, DateTimeOffset? At = null)
+{
+    /// <summary>A reading with a key of its own.</summary>
+    public static Sent New(int step, double? ohms, long? seen = null) => new(Guid.CreateVersion7(), step, ohms, ohms is null, null, seen);
+}
+
 /// <summary>Somebody at the application's address, with the token that changes must carry.</summary>
 public sealed class Visitor
 {
     private readonly HttpClient client;
     private string token = "";
+
+    /// <summary>Number of who is signed in; empty for nobody.</summary>
+    public Guid Person { get; private set; }
 
     private Visitor(HttpClient client) => this.client = client;
 
@@ -120,11 +131,30 @@ public sealed class Visitor
         return await client.SendAsync(request, Cancel);
     }
 
-    public Task<HttpResponseMessage> ImportAsync(long job, byte[] file)
+    /// <summary>Brings a loom file in as the job's newest revision, knowing of the one before.</summary>
+    public async Task<HttpResponseMessage> ImportAsync(long job, byte[] file, string? name = null)
+    {
+        var newest = (await ReadAsync($"/api/jobs/{job}")).GetProperty("revisionId");
+        return await ImportAfterAsync(job, newest.ValueKind == JsonValueKind.Null ? 0 : newest.GetInt64(), file, name);
+    }
+
+    /// <summary>The same, knowing of a revision that may not be the newest any more.</summary>
+    public Task<HttpResponseMessage> ImportAfterAsync(long job, long after, byte[] file, string? name = null)
     {
         var content = new ByteArrayContent(file);
         content.Headers.ContentType = new("application/json");
-        return SendAsync(HttpMethod.Post, $"/api/jobs/{job}/loom", content);
+        return SendAsync(HttpMethod.Post, $"/api/jobs/{job}/loom?after={after}{(name is null ? "" : $"&name={name}")}", content);
+    }
+
+    /// <summary>Sends readings as this person's; those that do not say what had been seen have seen everything.</summary>
+    public async Task<JsonElement> TakeAsync(long run, params Sent[] readings) => await BodyAsync(await PostReadingsAsync(run, readings), "readings");
+
+    /// <summary>The same, for an answer that may be a refusal.</summary>
+    public async Task<HttpResponseMessage> PostReadingsAsync(long run, IEnumerable<Sent> readings, Guid? takenBy = null)
+    {
+        var seen = (await ReadAsync($"/api/runs/{run}/since/{long.MaxValue}")).GetProperty("lastEvent").GetInt64();
+        var sent = readings.Select(r => new { r.Key, r.Step, r.Ohms, r.OverRange, FromMeter = false, TakenAt = r.At ?? DateTimeOffset.UtcNow, Seen = r.Seen ?? seen, r.Volts });
+        return await PostAsync($"/api/runs/{run}/readings", new { takenBy = takenBy ?? Person, readings = sent });
     }
 
     /// <summary>Sends a file as it is.</summary>
@@ -153,5 +183,10 @@ public sealed class Visitor
         return JsonSerializer.Deserialize<JsonElement>(text);
     }
 
-    private async Task RefreshTokenAsync() => token = (await ReadAsync("/api/session")).GetProperty("token").GetString()!;
+    private async Task RefreshTokenAsync()
+    {
+        var session = await ReadAsync("/api/session");
+        token = session.GetProperty("token").GetString()!;
+        Person = session.GetProperty("person") is { ValueKind: JsonValueKind.Object } person ? person.GetProperty("id").GetGuid() : Guid.Empty;
+    }
 }

@@ -184,7 +184,7 @@ public sealed class FirstCause
                 var near = beside.Contains(cavity) ? 0.20 : 0.05;
                 if (drawn.NodeOf(new(connector.Ref, cavity)) >= 0)
                 {
-                    yield return (new SwapFault(connector.Ref, point.Cavity, cavity), near);
+                    yield return (SwapFault.Of(connector.Ref, point.Cavity, cavity), near);
                 }
                 else if (beside.Contains(cavity))
                 {

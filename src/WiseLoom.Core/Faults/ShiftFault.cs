@@ -10,10 +10,12 @@ namespace WiseLoom.Core.Faults;
 public sealed record ShiftFault(string Connector, ImmutableArray<string> Cavities, int By) : CavityFault(Connector)
 {
     /// <inheritdoc/>
-    public override string Title(Loom loom) => $"{Connector}: contacts {Cavities[0]} to {Cavities[^1]} stand one place along";
+    public override string Title(Loom loom) => $"{Connector}: contacts {Ends} stand one place along";
 
     /// <inheritdoc/>
-    public override string Why(Loom loom) => $"if the contacts {Cavities[0]} to {Cavities[^1]} in {Connector} stood one place along, each circuit would end in its neighbour’s place.";
+    public override string Why(Loom loom) => $"if the contacts {Ends} in {Connector} stood one place along, each circuit would end in its neighbour’s place.";
+
+    private string Ends => Cavities is [var first, .., var last] ? $"{first} to {last}" : string.Join(' ', Cavities);
 
     /// <summary>The same run of the same connector.</summary>
     public bool Equals(ShiftFault? other) => other is not null && Connector == other.Connector && By == other.By && Cavities.SequenceEqual(other.Cavities);

@@ -9,10 +9,7 @@ namespace WiseLoom.Core.Faults;
 public sealed record SwapFault(string Connector, ImmutableArray<string> Cavities) : CavityFault(Connector)
 {
     /// <summary>Two cavities, in the order of their names.</summary>
-    public SwapFault(string connector, string first, string second)
-        : this(connector, [.. new[] { first, second }.Order(NaturalOrder.Comparer)])
-    {
-    }
+    public static SwapFault Of(string connector, string first, string second) => new(connector, [.. new[] { first, second }.Order(NaturalOrder.Comparer)]);
 
     /// <inheritdoc/>
     public override string Title(Loom loom) => $"{Connector}: contacts {string.Join(" and ", Cavities)} exchanged";

@@ -30,8 +30,8 @@ internal static class CompareEndpoints
 {
     internal static void MapCompare(this RouteGroupBuilder api)
     {
-        api.MapGet("/pinouts", ChoicesAsync);
-        api.MapGet("/compare", CompareAsync);
+        api.MapGet("/pinouts", ChoicesAsync).WithSummary("Sheets and looms to compare");
+        api.MapGet("/compare", CompareAsync).WithSummary("Compare two pinouts");
     }
 
     private static async Task<List<PinoutEntry>> ChoicesAsync(SheetStore sheets, LoomStore looms, Looms.LoomLibrary library, CancellationToken cancel)

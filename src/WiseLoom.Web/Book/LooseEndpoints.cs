@@ -27,8 +27,8 @@ internal static class LooseEndpoints
 {
     internal static void MapLoose(this RouteGroupBuilder api)
     {
-        api.MapGet("/sheets/{id:long}/loose/{connector}", ViewAsync);
-        api.MapPost("/sheets/{id:long}/loose", DecideAsync);
+        api.MapGet("/sheets/{id:long}/loose/{connector}", ViewAsync).WithSummary("Loose wires of a plug, and what was decided about them");
+        api.MapPost("/sheets/{id:long}/loose", DecideAsync).WithSummary("Decide about a loose wire");
     }
 
     private static async Task<Results<Ok<LooseView>, ProblemHttpResult>> ViewAsync(long id, string connector, SheetStore store, ShopLibrary library, CancellationToken cancel)

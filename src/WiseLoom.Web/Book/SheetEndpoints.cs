@@ -49,13 +49,13 @@ internal static class SheetEndpoints
 
     internal static void MapSheets(this RouteGroupBuilder api)
     {
-        api.MapGet("/sheets", ListAsync);
-        api.MapGet("/sheets/search", SearchAsync);
-        api.MapPost("/sheets", AddAsync);
-        api.MapPost("/sheets/read-lines", ReadLinesAsync).Accepts<object>("application/octet-stream");
-        api.MapGet("/sheets/{id:long}", GetAsync);
-        api.MapPut("/sheets/{id:long}", ChangeAsync);
-        api.MapPost("/sheets/{id:long}/confirmations", ConfirmAsync);
+        api.MapGet("/sheets", ListAsync).WithSummary("Sheets of the pinout book");
+        api.MapGet("/sheets/search", SearchAsync).WithSummary("Search functions through all sheets");
+        api.MapPost("/sheets", AddAsync).WithSummary("Add a sheet");
+        api.MapPost("/sheets/read-lines", ReadLinesAsync).Accepts<object>("application/octet-stream").WithSummary("Read lines of a sheet out of a file");
+        api.MapGet("/sheets/{id:long}", GetAsync).WithSummary("A sheet with its versions and confirmations");
+        api.MapPut("/sheets/{id:long}", ChangeAsync).WithSummary("Change a sheet");
+        api.MapPost("/sheets/{id:long}/confirmations", ConfirmAsync).WithSummary("Vouch for lines of a sheet");
         api.MapGet("/sheets/{id:long}/lines.csv", CsvAsync).ExcludeFromDescription();
     }
 

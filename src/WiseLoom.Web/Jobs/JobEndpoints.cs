@@ -40,10 +40,10 @@ internal static class JobEndpoints
 
     internal static void MapJobs(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs", ListAsync);
-        api.MapGet("/jobs/{id:long}", GetAsync);
-        api.MapPost("/jobs", AddAsync);
-        api.MapPut("/jobs/{id:long}", ChangeAsync);
+        api.MapGet("/jobs", ListAsync).WithSummary("Jobs, the newest first, page by page");
+        api.MapGet("/jobs/{id:long}", GetAsync).WithSummary("A job");
+        api.MapPost("/jobs", AddAsync).WithSummary("Make a job");
+        api.MapPut("/jobs/{id:long}", ChangeAsync).WithSummary("Change what is said about a job");
     }
 
     private static async Task<JobPage> ListAsync(long? before, JobStore jobs, TimeProvider clock, CancellationToken cancel)

@@ -39,16 +39,16 @@ internal static class LibraryEndpoints
 
     internal static void MapLibrary(this RouteGroupBuilder api)
     {
-        api.MapGet("/families", FamiliesAsync);
-        api.MapGet("/families/{id}", FamilyAsync);
-        api.MapPut("/families/{id}", PutFamilyAsync);
-        api.MapPost("/faces/pattern", Pattern);
-        api.MapPost("/faces/draw", Draw);
-        api.MapPost("/faces/find", FindAsync);
-        api.MapGet("/device-types", async (LibraryStore store, CancellationToken cancel) => (await store.DeviceTypesAsync(cancel)).Select(t => JsonSerializer.Deserialize<JsonElement>(t)).ToList());
-        api.MapGet("/colours", () => WireColour.Palette.Select(c => new PaletteView(c.Code, c.Name, c.Hex)).ToList());
-        api.MapGet("/synonyms", SynonymsAsync);
-        api.MapPut("/synonyms", PutSynonymsAsync);
+        api.MapGet("/families", FamiliesAsync).WithSummary("Connector families of the shop");
+        api.MapGet("/families/{id}", FamilyAsync).WithSummary("A connector family");
+        api.MapPut("/families/{id}", PutFamilyAsync).WithSummary("Add or change a connector family");
+        api.MapPost("/faces/pattern", Pattern).WithSummary("Number a face by a pattern");
+        api.MapPost("/faces/draw", Draw).WithSummary("Draw a face");
+        api.MapPost("/faces/find", FindAsync).WithSummary("Which cavity a place in a face is");
+        api.MapGet("/device-types", async (LibraryStore store, CancellationToken cancel) => (await store.DeviceTypesAsync(cancel)).Select(t => JsonSerializer.Deserialize<JsonElement>(t)).ToList()).WithSummary("Device types of the shop");
+        api.MapGet("/colours", () => WireColour.Palette.Select(c => new PaletteView(c.Code, c.Name, c.Hex)).ToList()).WithSummary("Wire colours");
+        api.MapGet("/synonyms", SynonymsAsync).WithSummary("Phrases that mean the same");
+        api.MapPut("/synonyms", PutSynonymsAsync).WithSummary("Change the phrases that mean the same");
     }
 
     private static async Task<IEnumerable<FamilyView>> FamiliesAsync(LibraryStore store, CancellationToken cancel) =>

@@ -18,8 +18,8 @@ internal static class LimitEndpoints
 {
     internal static void MapLimits(this RouteGroupBuilder api)
     {
-        api.MapGet("/limits", async (HttpContext context, LimitStore store, CancellationToken cancel) => Told(context, await store.LatestAsync(cancel)));
-        api.MapPut("/limits", PutAsync).RequireAuthorization(Role.Lead);
+        api.MapGet("/limits", async (HttpContext context, LimitStore store, CancellationToken cancel) => Told(context, await store.LatestAsync(cancel))).WithSummary("The shop's limits");
+        api.MapPut("/limits", PutAsync).RequireAuthorization(Role.Lead).WithSummary("Change the shop's limits; a lead's");
     }
 
     private static LimitsView Told(HttpContext context, StoredLimits stored)

@@ -51,16 +51,16 @@ internal static class DraftEndpoints
 {
     internal static void MapDrafts(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/draft", OfJobAsync);
-        api.MapPost("/jobs/{id:long}/draft", OpenAsync);
-        api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json");
-        api.MapPatch("/drafts/{id:long}", EditAsync);
-        api.MapGet("/drafts/{id:long}/stem", StemAsync);
-        api.MapGet("/drafts/{id:long}/plugs", PlugsAsync);
-        api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync);
-        api.MapPost("/drafts/{id:long}/release", ReleaseAsync);
-        api.MapDelete("/drafts/{id:long}", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, true, user, store, cancel));
-        api.MapPost("/drafts/{id:long}/reopen", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, false, user, store, cancel));
+        api.MapGet("/jobs/{id:long}/draft", OfJobAsync).WithSummary("The open draft of a job, and the one that was put away last");
+        api.MapPost("/jobs/{id:long}/draft", OpenAsync).WithSummary("Open a draft: of a revision, of a file, or empty");
+        api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json").WithSummary("Store what a draft says now");
+        api.MapPatch("/drafts/{id:long}", EditAsync).WithSummary("Change some rows of a draft");
+        api.MapGet("/drafts/{id:long}/stem", StemAsync).WithSummary("The trunk of a draft to scale");
+        api.MapGet("/drafts/{id:long}/plugs", PlugsAsync).WithSummary("Some connectors of a draft with their faces");
+        api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync).WithSummary("Lay two people's changes of one draft together");
+        api.MapPost("/drafts/{id:long}/release", ReleaseAsync).WithSummary("Make a draft the job's newest revision");
+        api.MapDelete("/drafts/{id:long}", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, true, user, store, cancel)).WithSummary("Put a draft away");
+        api.MapPost("/drafts/{id:long}/reopen", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, false, user, store, cancel)).WithSummary("Take a draft out again");
     }
 
     private static async Task<Results<Ok<DraftsView>, ProblemHttpResult>> OfJobAsync(long id, JobStore jobs, DraftStore store, CancellationToken cancel) =>

@@ -25,8 +25,8 @@ internal static class RevisionEndpoints
 {
     internal static void MapRevisions(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/revisions", ListAsync);
-        api.MapGet("/revisions/{id:long}/changes", ChangesAsync);
+        api.MapGet("/jobs/{id:long}/revisions", ListAsync).WithSummary("Revisions of a job, the newest first");
+        api.MapGet("/revisions/{id:long}/changes", ChangesAsync).WithSummary("What differs between two revisions, in sentences");
         api.MapGet("/revisions/{id:long}/tables.xlsx", async (long id, LoomStore store, CancellationToken cancel) =>
             await FileAsync(id, store, "xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", d => Workbook.Write(LoomTableWriter.Tables(d)), cancel)).ExcludeFromDescription();
         api.MapGet("/revisions/{id:long}/tables.zip", async (long id, LoomStore store, CancellationToken cancel) =>

@@ -49,12 +49,12 @@ internal static class MergeEndpoints
 {
     internal static void MapMerges(this RouteGroupBuilder api)
     {
-        api.MapGet("/merges", async (MergeStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(m => new MergeEntry(m.Id, m.Title, m.JobId, m.MadeBy, m.MadeAt, m.Decisions.Pairs.Length, m.DraftId is not null)).ToList());
-        api.MapPost("/merges", AddAsync);
-        api.MapGet("/merges/{id:long}", GetAsync);
-        api.MapPut("/merges/{id:long}/decisions", DecideAsync);
-        api.MapPost("/merges/{id:long}/make", MakeAsync);
-        api.MapPost("/merges/{id:long}/ticks", TickAsync);
+        api.MapGet("/merges", async (MergeStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(m => new MergeEntry(m.Id, m.Title, m.JobId, m.MadeBy, m.MadeAt, m.Decisions.Pairs.Length, m.DraftId is not null)).ToList()).WithSummary("All merges");
+        api.MapPost("/merges", AddAsync).WithSummary("Lay two pinouts side by side");
+        api.MapGet("/merges/{id:long}", GetAsync).WithSummary("A merge with its proposals and decisions");
+        api.MapPut("/merges/{id:long}/decisions", DecideAsync).WithSummary("Store what was decided in a merge");
+        api.MapPost("/merges/{id:long}/make", MakeAsync).WithSummary("Make the draft and the work list of a merge");
+        api.MapPost("/merges/{id:long}/ticks", TickAsync).WithSummary("Tick a line of a merge's work list");
     }
 
     private static async Task<Results<Created<MergeView>, ProblemHttpResult>> AddAsync(

@@ -26,10 +26,10 @@ internal static class SessionEndpoints
 {
     internal static void MapSession(this RouteGroupBuilder api)
     {
-        api.MapGet("/session", Session).AllowAnonymous();
-        api.MapPost("/session", SignInAsync).AllowAnonymous().RequireRateLimiting(ShopSignIn.SignInBrake);
-        api.MapDelete("/session", (Delegate)SignOutAsync);
-        api.MapGet("/people", PeopleAsync);
+        api.MapGet("/session", Session).AllowAnonymous().WithSummary("Who is signed in, and the token that changes must carry");
+        api.MapPost("/session", SignInAsync).AllowAnonymous().RequireRateLimiting(ShopSignIn.SignInBrake).WithSummary("Sign in");
+        api.MapDelete("/session", (Delegate)SignOutAsync).WithSummary("Sign out");
+        api.MapGet("/people", PeopleAsync).WithSummary("The people of the shop");
     }
 
     /// <summary>The number of the person who is signed in.</summary>

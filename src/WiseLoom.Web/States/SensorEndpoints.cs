@@ -44,12 +44,12 @@ internal static class SensorEndpoints
 
     internal static void MapSensors(this RouteGroupBuilder api)
     {
-        api.MapGet("/revisions/{id:long}/sensors", OfLoomAsync);
-        api.MapPost("/sensors/fit", Fit);
-        api.MapPost("/sensors/temperature", Temperature);
-        api.MapPost("/sensors/units", Units);
-        api.MapPost("/sensors/gauge", Gauge);
-        api.MapPost("/sensors/unknown", Unknown);
+        api.MapGet("/revisions/{id:long}/sensors", OfLoomAsync).WithSummary("Sensors of a loom with their curves");
+        api.MapPost("/sensors/fit", Fit).WithSummary("The curve through three temperatures");
+        api.MapPost("/sensors/temperature", Temperature).WithSummary("The temperature for a resistance");
+        api.MapPost("/sensors/units", Units).WithSummary("Units for a voltage");
+        api.MapPost("/sensors/gauge", Gauge).WithSummary("How far a gauge would be off with a sender");
+        api.MapPost("/sensors/unknown", Unknown).WithSummary("What an unknown sensor may be");
     }
 
     private static async Task<Results<Ok<List<SensorView>>, ProblemHttpResult>> OfLoomAsync(long id, LoomLibrary looms, CancellationToken cancel) =>

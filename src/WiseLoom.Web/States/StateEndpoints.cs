@@ -27,10 +27,10 @@ internal static class StateEndpoints
 
     internal static void MapStates(this RouteGroupBuilder api)
     {
-        api.MapGet("/revisions/{id:long}/state", StateAsync);
-        api.MapGet("/revisions/{id:long}/story", StoryAsync);
-        api.MapGet("/revisions/{id:long}/cable", CableAsync);
-        api.MapGet("/revisions/{id:long}/one-end", OneEndAsync);
+        api.MapGet("/revisions/{id:long}/state", StateAsync).WithSummary("What a loom shows in a key position");
+        api.MapGet("/revisions/{id:long}/story", StoryAsync).WithSummary("What a point shows, and why");
+        api.MapGet("/revisions/{id:long}/cable", CableAsync).WithSummary("What each wire carries and loses, and whether its fuse protects it");
+        api.MapGet("/revisions/{id:long}/one-end", OneEndAsync).WithSummary("What can be read from one plug with everything fitted");
     }
 
     private static async Task<Results<Ok<StateView>, ProblemHttpResult>> StateAsync(
