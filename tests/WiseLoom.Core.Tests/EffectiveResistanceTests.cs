@@ -18,6 +18,15 @@ public sealed class EffectiveResistanceTests
         select (nodes, tree.Select((t, i) => (A: t % (i + 1), B: i + 1)).Concat(across.Where(x => x.Item1 != x.Item2).Select(x => (A: x.Item1, B: x.Item2)))
             .Select((e, i) => (e.A, e.B, ohms[i])).ToArray());
 
+    [Theory]
+    [InlineData("A:1", "B:1", "W1 S1 W2")]
+    [InlineData("C:1", "B:1", "W3 S1 W2")]
+    [InlineData("D:1", "E:1", "W5")]
+    [InlineData("A:1", "D:1", "")]
+    [InlineData("A:1", "A:1", "")]
+    public void The_way_between_two_points_names_its_wires_and_splices_in_order(string from, string to, string way) =>
+        string.Join(' ', WireGraph.Topology(Looms.Of("A:1-S1", "S1-B:1", "S1-C:1", "D:1-E:1@5000", "E:1-D:1@500")).Way(ProbePoint.Parse(from), ProbePoint.Parse(to))).ShouldBe(way);
+
     [Fact]
     public void It_is_the_same_from_either_end_zero_to_itself_and_never_longer_by_a_detour() => Graphs.Sample(g =>
     {

@@ -35,7 +35,7 @@ public sealed class BenchTests(Shop shop)
         var first = await TakeAsync(visitor, run, Reading(key, 1, Good));
         var second = await TakeAsync(visitor, run, Reading(key, 1, Good), Reading(key, 1, 7));
 
-        first.GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("pass");
+        first.GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
         second.GetProperty("stored").EnumerateArray().ShouldHaveSingleItem().GetProperty("reading").GetProperty("value").GetDouble().ShouldBe(Good);
         second.GetProperty("refused").EnumerateArray().ShouldHaveSingleItem().GetProperty("message").GetString()!.ShouldContain("used for something else");
         (await shop.CountAsync("select count(*) from run_events where run_id = @run and kind = 'reading'", run)).ShouldBe(1);
@@ -95,9 +95,9 @@ public sealed class BenchTests(Shop shop)
         var (_, hand) = await StartAsync(visitor);
         var (_, bench) = await StartFourWireAsync(visitor);
 
-        (await TakeAsync(visitor, hand, Reading(Guid.CreateVersion7(), 1, 0.1))).GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("cant-tell");
-        (await TakeAsync(visitor, bench, Reading(Guid.CreateVersion7(), 1, 0.1))).GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("fail");
-        (await TakeAsync(visitor, bench, Reading(Guid.CreateVersion7(), 3, null, true))).GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("pass");
+        (await TakeAsync(visitor, hand, Reading(Guid.CreateVersion7(), 1, 0.1))).GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("cant-tell");
+        (await TakeAsync(visitor, bench, Reading(Guid.CreateVersion7(), 1, 0.1))).GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("fail");
+        (await TakeAsync(visitor, bench, Reading(Guid.CreateVersion7(), 3, null, true))).GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
     }
 
     [Fact]

@@ -222,11 +222,11 @@ public sealed class DraftTests(Shop shop)
 
         var next = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true, setAside = run.GetProperty("id").GetInt64() });
         var step = next.GetProperty("steps")[apart - 1];
-        step.GetProperty("state").GetString().ShouldBe("pass");
-        step.GetProperty("carried").GetString().ShouldStartWith($"carried over from revision A, step {apart}: over range, Mira Solstad");
+        step.GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
+        step.GetProperty("standing").GetProperty("carried").GetString().ShouldStartWith($"carried over from revision A, step {apart}: over range, Mira Solstad");
         (await visitor.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("notProven").EnumerateArray().Select(n => n.GetString()).ShouldContain(n => n!.StartsWith("1 of the", StringComparison.Ordinal));
         var bare = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = false, setAside = next.GetProperty("id").GetInt64() });
-        bare.GetProperty("steps")[apart - 1].GetProperty("state").GetString().ShouldBe("not-tested");
+        bare.GetProperty("steps")[apart - 1].GetProperty("standing").GetProperty("state").GetString().ShouldBe("not-tested");
     }
 
     [Fact]

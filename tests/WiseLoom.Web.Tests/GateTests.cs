@@ -99,10 +99,10 @@ public sealed class GateTests(Shop shop)
         (await FixAsync(technician, run)).EnsureSuccessStatusCode();
 
         var late = await technician.TakeAsync(run, Sent.New(1, Good, known), Sent.New(3, null, known));
-        late.GetProperty("stored").EnumerateArray().ShouldAllBe(s => s.GetProperty("bearing").GetString() == "before-fix" && s.GetProperty("state").GetString() == "retest");
-        late.GetProperty("stored")[0].GetProperty("late").GetString()!.ShouldContain("before knowing of the fix");
+        late.GetProperty("stored").EnumerateArray().ShouldAllBe(s => s.GetProperty("bearing").GetString() == "before-fix" && s.GetProperty("standing").GetProperty("state").GetString() == "retest");
+        late.GetProperty("stored")[0].GetProperty("standing").GetProperty("late").GetString()!.ShouldContain("before knowing of the fix");
         var step = (await technician.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").GetProperty("steps")[0];
-        step.GetProperty("late").GetString()!.ShouldContain("42.0 mΩ");
+        step.GetProperty("standing").GetProperty("late").GetString()!.ShouldContain("42.0 mΩ");
         (await technician.ReadAsync($"/api/jobs/{job}/faults")).GetProperty("faults")[0].GetProperty("state").GetString().ShouldBe("fixed");
         (await (await technician.GetAsync($"/api/runs/{run}/readings.csv")).Content.ReadAsStringAsync(Cancel)).ShouldContain("from before the fix");
 

@@ -60,17 +60,17 @@ public sealed class LoadTests(Shop shop)
         step.GetProperty("setup").GetString()!.ShouldContain("21 W lamp from B:1");
 
         var answer = await visitor.TakeAsync(id, Drop(number, 0.0704));
-        answer.GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("pass");
+        answer.GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
         answer.GetProperty("stored")[0].GetProperty("reading").GetProperty("text").GetString().ShouldBe("70.4 mV");
         var again = (await visitor.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").GetProperty("steps")[number - 1];
-        again.GetProperty("last").GetProperty("value").GetDouble().ShouldBe(0.0704);
+        again.GetProperty("standing").GetProperty("last").GetProperty("value").GetDouble().ShouldBe(0.0704);
         (await (await visitor.GetAsync($"/api/runs/{id}/readings.csv")).Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(",0.0704,pass,");
         (await visitor.ReadAsync($"/api/runs/{id}/steps/{number}/reason")).GetProperty("sentence").GetString()!.ShouldContain("turn into");
         (await visitor.ReadAsync($"/api/runs/{id}/steps/1/reason")).GetProperty("loadTest").GetString()!.ShouldContain($"step {number} tests the same pair under load");
         (await visitor.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("notProven").EnumerateArray().Select(n => n.GetString()).ShouldContain(n => n!.Contains("but for the tests under load", StringComparison.Ordinal));
 
         var fails = await visitor.TakeAsync(id, Drop(number, 0.9));
-        fails.GetProperty("stored")[0].GetProperty("state").GetString().ShouldBe("fail");
+        fails.GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("fail");
     }
 
     [Fact]
@@ -84,7 +84,7 @@ public sealed class LoadTests(Shop shop)
             Drop(number, null, 0.04), Drop(number, 0.05, 0.04), Drop(number, null), Drop(number, 61), Drop(number, 0.05, overRange: true), Drop(1, 0.05), Drop(1, null, 0.04),
         ];
         var answer = await visitor.TakeAsync(id, readings);
-        answer.GetProperty("stored").EnumerateArray().Select(s => s.GetProperty("step").GetInt32()).ShouldBe([1]);
+        answer.GetProperty("stored").EnumerateArray().Select(s => s.GetProperty("standing").GetProperty("step").GetInt32()).ShouldBe([1]);
         answer.GetProperty("refused").EnumerateArray().Select(r => r.GetProperty("message").GetString()).ShouldBe(
         [
             "A test under load is read as a drop in volts.", "Either ohms or volts, not both.", "A test under load is read as a drop in volts.",

@@ -77,6 +77,53 @@ public sealed class WireGraph
     /// <summary>The index of a node by its name, or −1.</summary>
     internal int IndexOf(string node) => indexOf.GetValueOrDefault(node, -1);
 
+    /// <summary>The wires and splices that lead from one point to another by the least resistance, in that order.</summary>
+    /// <returns>Ids of wires with refs of the splices between them: <c>W3</c>, <c>S1</c>, <c>W8</c>; empty where no metal leads.</returns>
+    /// <remarks>Dijkstra, 1959. Where ways lie side by side this names one of them; current takes all.</remarks>
+    public ImmutableArray<string> Way(ProbePoint from, ProbePoint to)
+    {
+        if (NetOf(from) is not { } net || NetOf(to)?.Number != net.Number || from == to)
+        {
+            return [];
+        }
+
+        var beside = net.Edges.SelectMany(e => new[] { (At: e.From, Edge: e, To: e.To), (At: e.To, Edge: e, To: e.From) }).ToLookup(x => x.At);
+        var came = new Dictionary<int, (int From, string Label)>();
+        var (start, end, done, next) = (NodeOf(from), NodeOf(to), new HashSet<int>(), new PriorityQueue<(int Node, int From, string Label), double>());
+        next.Enqueue((start, start, ""), 0);
+        while (next.TryDequeue(out var step, out var ohms))
+        {
+            if (!done.Add(step.Node))
+            {
+                continue;
+            }
+
+            came[step.Node] = (step.From, step.Label);
+            if (step.Node == end)
+            {
+                break;
+            }
+
+            foreach (var (_, edge, node) in beside[step.Node].Where(x => !done.Contains(x.To)))
+            {
+                next.Enqueue((node, step.Node, edge.Label), ohms + edge.Ohm.Nominal);
+            }
+        }
+
+        var way = new List<string>();
+        for (var node = end; node != start; node = came[node].From)
+        {
+            way.Add(came[node].Label);
+            if (came[node].From != start)
+            {
+                way.Add(Nodes[came[node].From]);
+            }
+        }
+
+        way.Reverse();
+        return [.. way];
+    }
+
     private (int[] NetOf, ImmutableArray<Net> Nets) FindNets()
     {
         var parent = Enumerable.Range(0, Nodes.Length).ToArray();

@@ -23,8 +23,8 @@ internal sealed record ReadingsRequest(Guid TakenBy, IReadOnlyList<ReadingReques
 
 /// <summary>A reading that is stored now, or was before.</summary>
 /// <param name="Bearing">What it counts for.</param>
-/// <param name="Late">Why it does not count, in words; null when it does.</param>
-internal sealed record StoredView(Guid Key, int Step, StepState State, ReadingView Reading, Bearing Bearing, string? Late);
+/// <param name="Standing">Where its step stands by now.</param>
+internal sealed record StoredView(Guid Key, ReadingView Reading, Bearing Bearing, StandingView Standing);
 
 /// <summary>A reading that can never be stored, and why.</summary>
 internal sealed record RefusedView(Guid Key, string Message);
@@ -89,7 +89,7 @@ internal static class ReadingEndpoints
             }
         }
 
-        var last = stored.Count > 0 ? stored[^1].Step : 0;
+        var last = stored.Count > 0 ? stored[^1].Standing.Step : 0;
         return TypedResults.Ok(new ReadingsAnswer(stored.ToImmutable(), refused.ToImmutable(), ProgressView.Of(answered.Open.Run, last), answered.Open.Run.LastEvent));
     }
 
@@ -113,7 +113,7 @@ internal static class ReadingEndpoints
     {
         var happened = answer.Event ?? (await ledger.EventAsync(id, ((Decision.Already)answer.Decision).Number, cancel))!;
         var taken = (ReadingTaken)happened.What;
-        return new(happened.Key, taken.Step, run[taken.Step].State, ReadingView.Of(happened, taken), taken.Bearing, LateReading.InWords(happened, run));
+        return new(happened.Key, ReadingView.Of(happened, taken), taken.Bearing, StandingView.Of(taken.Step, run));
     }
 
     private static async Task<Results<Ok<MeasuredView>, ProblemHttpResult>> MeasureAsync(

@@ -26,16 +26,16 @@ internal sealed record ReadingView(Guid Key, double? Value, string Text, Verdict
 /// <summary>A stretch of the scale with one verdict; no end means over range too.</summary>
 internal sealed record BandView(double From, double? To, Verdict Verdict);
 
-/// <summary>One step as the touch card shows it.</summary>
+/// <summary>One step as the touch card shows it: what it asks, which never changes within a run, and where it stands.</summary>
 /// <param name="Kind">In one word, as files write it.</param>
 /// <param name="Joined">Whether metal must join the two places.</param>
 /// <param name="MustBe">What must be between them, in words.</param>
 /// <param name="Sign">The sign between them in a list.</param>
+/// <param name="Way">The wires and splices that lead from black to red, in that order; empty where none does.</param>
 /// <param name="Unit">Of the ruler, the bands and the readings.</param>
 /// <param name="Bands">The whole scale with its verdicts, guard band included, so that a verdict stands at once.</param>
 /// <param name="NoticedText">The smallest added resistance this meter surely notices, in words; null for none.</param>
 /// <param name="Remote">Whether the meter on the network can take this reading; otherwise it is typed.</param>
-/// <param name="Late">Why the newest reading does not count, in words; null when it does.</param>
 /// <param name="Setup">How the current of a load test is sent through the pair; null for the other kinds.</param>
 internal sealed record StepView(
     int Number,
@@ -43,6 +43,7 @@ internal sealed record StepView(
     bool Joined,
     string MustBe,
     string Sign,
+    ImmutableArray<string> Way,
     string Black,
     string? Red,
     string? Circuit,
@@ -54,11 +55,50 @@ internal sealed record StepView(
     string? NoticedText,
     bool Remote,
     string? Setup,
-    StepState State,
-    ReadingView? Last,
-    string? Late,
-    string? Skipped,
-    string? Carried);
+    StandingView Standing)
+{
+    internal static StepView Of(PlanStep s, OpenRun open, WireGraph drawn)
+    {
+        var ruler = s.Ruler();
+        return new(
+            s.Number,
+            s.Kind,
+            s.IsJoined,
+            s.MustBe,
+            s.Sign,
+            s is { IsJoined: true, Red: { } red } ? drawn.Way(s.Black, red) : [],
+            s.Black.ToString(),
+            s.Red?.ToString(),
+            s.Circuit,
+            s.Unit,
+            s.Passes(),
+            ruler.From,
+            ruler.To,
+            [.. s.Bands(open.Run.Plan.Meter).Select(b => new BandView(b.From, b.To, b.Verdict))],
+            s.NoticedInWords(),
+            open.Head.Meter.Host is not null && s.ByInstrument,
+            s.Setup(),
+            StandingView.Of(s.Number, open.Run));
+    }
+}
+
+/// <summary>Where a step stands.</summary>
+/// <param name="Last">The reading it stands by, or stood by before a fix.</param>
+/// <param name="Late">Why the newest reading does not count, in words; null when it does.</param>
+internal sealed record StandingView(int Step, StepState State, ReadingView? Last, string? Late, string? Skipped, string? Carried)
+{
+    internal static StandingView Of(int step, BenchRun run)
+    {
+        var stands = run[step];
+        return new(
+            step,
+            stands.State,
+            stands is { By: { } by, Reading: { } taken } ? ReadingView.Of(by, taken) : null,
+            LateReading.InWords(stands.Late, run),
+            stands is { State: StepState.Skipped, By.What: StepSkipped skipped } ? skipped.Reason : null,
+            stands is { State: StepState.Pass, By.What: ProofCarried carried } ? carried.Words : null);
+    }
+}
 
 /// <summary>How far a connector's steps have come.</summary>
 internal sealed record ConnectorMarkView(string Ref, StepState State)
@@ -105,6 +145,7 @@ internal sealed record RunView(
     internal static RunView Of(OpenRun open, int position)
     {
         var (head, run) = (open.Head, open.Run);
+        var drawn = WireGraph.Topology(run.Loom);
         return new(
             head.Id,
             head.JobId,
@@ -114,7 +155,7 @@ internal sealed record RunView(
             run.Plan.AmbientC,
             head.StartedBy,
             head.StartedAt,
-            [.. run.Plan.Steps.Select(s => StepViews.Of(s, open))],
+            [.. run.Plan.Steps.Select(s => StepView.Of(s, open, drawn))],
             ConnectorMarkView.Of(run),
             ProgressView.Of(run, 0),
             position > 0 ? position : run.Next(0)?.Number ?? 1,
@@ -127,14 +168,14 @@ internal sealed record RunView(
 /// <param name="Run">Its number.</param>
 /// <param name="SetAside">Who put another run in its place; null while it is the current one.</param>
 internal sealed record ChangesSinceView(
-    long Run, ImmutableArray<StepView> Steps, ImmutableArray<ConnectorMarkView> Connectors, ProgressView Progress, long LastEvent, string? SetAside)
+    long Run, ImmutableArray<StandingView> Steps, ImmutableArray<ConnectorMarkView> Connectors, ProgressView Progress, long LastEvent, string? SetAside)
 {
     internal static ChangesSinceView Of(OpenRun open, long number)
     {
         var run = open.Run;
         return new(
             open.Head.Id,
-            [.. run.Plan.Steps.Where(s => run[s.Number].ChangedAt > number).Select(s => StepViews.Of(s, open))],
+            [.. run.Plan.Steps.Where(s => run[s.Number].ChangedAt > number).Select(s => StandingView.Of(s.Number, run))],
             ConnectorMarkView.Of(run),
             ProgressView.Of(run, 0),
             run.LastEvent,

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Field, TextArea } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
@@ -30,7 +31,7 @@ export function LogFaultDialog({
   );
   const [key] = useState(uuidv7);
   const causes = useQuery({
-    queryKey: ['causes', run.id, step.number, step.last?.key],
+    queryKey: keys.causes(run.id, step.number, step.last?.key),
     queryFn: () =>
       given(api.GET('/api/runs/{id}/steps/{step}/causes', { params: { path: { id: run.id, step: step.number } } })),
     enabled: !unsaved,
@@ -41,7 +42,7 @@ export function LogFaultDialog({
         api.POST('/api/runs/{id}/faults', { params: { path: { id: run.id } }, body: { key, step: step.number, seen } }),
       ),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['faults', job.id] });
+      await client.invalidateQueries({ queryKey: keys.faults(job.id) });
       onClose();
     },
   });
@@ -50,7 +51,7 @@ export function LogFaultDialog({
     log.mutate();
   };
   const logged = useQuery({
-    queryKey: ['faults', job.id],
+    queryKey: keys.faults(job.id),
     queryFn: () => given(api.GET('/api/jobs/{id}/faults', { params: { path: { id: job.id } } })),
   });
   const before = logged.data?.faults.filter((f) => f.step === step.number && f.state !== 'proven') ?? [];

@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { OutboxQueue, type OutboxState } from './outboxQueue';
 
 type Bench = Schemas['BenchView'];
@@ -23,10 +24,10 @@ export function Outbox({ children }: { children: ReactNode }) {
       new OutboxQueue(
         async (job, answer) => {
           // A fetch that set out before this answer would bring back the time before it.
-          await client.cancelQueries({ queryKey: ['bench', job] });
-          client.setQueryData<Bench>(['bench', job], (bench) => bench && settled(bench, answer));
+          await client.cancelQueries({ queryKey: keys.bench(job) });
+          client.setQueryData<Bench>(keys.bench(job), (bench) => bench && settled(bench, answer));
         },
-        () => void client.invalidateQueries({ queryKey: ['session'] }),
+        () => void client.invalidateQueries({ queryKey: keys.session }),
       ),
   );
   useEffect(() => {

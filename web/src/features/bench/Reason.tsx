@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Sheet } from '../../ui/Sheet';
@@ -16,7 +17,7 @@ export function Reason({
   onClose: () => void;
 }) {
   const reason = useQuery({
-    queryKey: ['reason', run.id, step.number],
+    queryKey: keys.reason(run.id, step.number),
     queryFn: () =>
       given(api.GET('/api/runs/{id}/steps/{step}/reason', { params: { path: { id: run.id, step: step.number } } })),
     staleTime: Infinity,

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Field, TextArea } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
@@ -30,7 +31,7 @@ export function SkipDialog({
         }),
       ),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['bench', jobId] });
+      await client.invalidateQueries({ queryKey: keys.bench(jobId) });
       onClose(true);
     },
   });

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { Foresight } from './Foresight';
@@ -43,7 +44,7 @@ export function StartRun({
     resistorOhms: load === 'resistor' ? Number(resistor) || 0 : null,
   };
   const plan = useQuery({
-    queryKey: ['plan', job.id, job.revisionId, meterId, isolation, inHand],
+    queryKey: keys.plan(job.id, job.revisionId, meterId, isolation, inHand),
     queryFn: () =>
       given(
         api.GET('/api/jobs/{id}/plan', {
@@ -71,8 +72,8 @@ export function StartRun({
         }),
       ),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['bench', job.id] });
-      await client.invalidateQueries({ queryKey: ['job', job.id] });
+      await client.invalidateQueries({ queryKey: keys.bench(job.id) });
+      await client.invalidateQueries({ queryKey: keys.job(job.id) });
     },
   });
   const submit = (event: SubmitEvent) => {

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Input } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { ShopFrame } from '../../ui/ShopFrame';
@@ -16,7 +17,7 @@ export function BookPage() {
   const navigate = useNavigate();
   const q = search.get('q') ?? '';
   const asked = useDeferredValue(q);
-  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => given(api.GET('/api/sheets')) });
+  const sheets = useQuery({ queryKey: keys.sheets, queryFn: () => given(api.GET('/api/sheets')) });
   const add = useMutation({
     mutationFn: () =>
       given(
@@ -25,7 +26,7 @@ export function BookPage() {
         }),
       ),
     onSuccess: async (sheet) => {
-      await client.invalidateQueries({ queryKey: ['sheets'] });
+      await client.invalidateQueries({ queryKey: keys.sheets });
       await navigate(`/book/${sheet.id}`);
     },
   });
@@ -105,7 +106,7 @@ function Confirmed({ of, all }: { of: number; all: number }) {
 
 function Hits({ q }: { q: string }) {
   const hits = useQuery({
-    queryKey: ['sheet-search', q],
+    queryKey: keys.sheetSearch(q),
     queryFn: () => given(api.GET('/api/sheets/search', { params: { query: { q } } })),
   });
   if (hits.isPending) return <Loading what="what fits" />;

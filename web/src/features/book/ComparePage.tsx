@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { PinoutSelect, usePinouts } from './PinoutSelect';
@@ -33,7 +34,7 @@ export function ComparePage() {
       return now;
     });
   const compared = useQuery({
-    queryKey: ['compare', left, right],
+    queryKey: keys.compare(left, right),
     queryFn: () => given(api.GET('/api/compare', { params: { query: { left, right } } })),
     enabled: left !== '' && right !== '',
   });

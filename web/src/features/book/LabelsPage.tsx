@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { api, given } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { decisions } from './decisions';
@@ -10,7 +11,7 @@ export function LabelsPage() {
   const { id: idText = '', connector = '' } = useParams();
   const id = Number(idText);
   const loose = useQuery({
-    queryKey: ['loose', id, connector],
+    queryKey: keys.loose(id, connector),
     queryFn: () => given(api.GET('/api/sheets/{id}/loose/{connector}', { params: { path: { id, connector } } })),
   });
   const labels = (loose.data?.cavities ?? []).flatMap((c) =>

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import type { Filling } from '../../ui/Face';
 import { Keeping } from '../../ui/Keeping';
@@ -22,7 +23,7 @@ export function LoosePage() {
   // Not read from the address each time: that follows a moment later, and the next key must already mean the next wire.
   const [chosen, setChosen] = useState(search.get('cavity'));
   const [side, setSide] = useState<'wire' | 'mating'>('wire');
-  const key = ['loose', id, connector];
+  const key = keys.loose(id, connector);
   const loose = useQuery({
     queryKey: key,
     queryFn: () => given(api.GET('/api/sheets/{id}/loose/{connector}', { params: { path: { id, connector } } })),

@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Field, Select } from '../../ui/Controls';
 
 export function usePinouts() {
-  return useQuery({ queryKey: ['pinouts'], queryFn: () => given(api.GET('/api/pinouts')) });
+  return useQuery({ queryKey: keys.pinouts, queryFn: () => given(api.GET('/api/pinouts')) });
 }
 
 /** A sheet or a loom revision to choose. */

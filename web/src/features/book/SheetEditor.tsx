@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { api, given, Refused, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import { Grid } from '../../ui/grid/Grid';
@@ -15,7 +16,7 @@ const plain = <T,>(rows: readonly Row[], fields: readonly string[]) =>
 
 /** What a sheet says, as tables that take typing and pasting. */
 export function SheetEditor({ body, onChange, error }: { body: Body; onChange: (body: Body) => void; error: unknown }) {
-  const families = useQuery({ queryKey: ['families'], queryFn: () => given(api.GET('/api/families')) });
+  const families = useQuery({ queryKey: keys.families, queryFn: () => given(api.GET('/api/families')) });
   const ids = useMemo(() => families.data?.map((f) => f.id) ?? [], [families.data]);
   const refs = body.connectors.map((c) => c.ref);
   const marks = marksOf(error instanceof Refused ? error.problems : []);

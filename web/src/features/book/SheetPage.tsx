@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
@@ -17,7 +18,7 @@ import { sources, ways } from './words';
 export function SheetPage() {
   const id = Number(useParams().id);
   const sheet = useQuery({
-    queryKey: ['sheet', id],
+    queryKey: keys.sheet(id),
     queryFn: () => given(api.GET('/api/sheets/{id}', { params: { path: { id } } })),
   });
   const [changing, setChanging] = useState(false);
@@ -58,14 +59,14 @@ function Changing({ sheet, onDone }: { sheet: Schemas['SheetView']; onDone: () =
         }),
       ),
     onSuccess: async (stored) => {
-      client.setQueryData(['sheet', sheet.id], stored);
-      await client.invalidateQueries({ queryKey: ['sheets'] });
+      client.setQueryData(keys.sheet(sheet.id), stored);
+      await client.invalidateQueries({ queryKey: keys.sheets });
       onDone();
     },
   });
   const overtaken = save.error instanceof Refused && save.error.status === 412;
   const theirs = useQuery({
-    queryKey: ['sheet', sheet.id, 'theirs', version],
+    queryKey: keys.sheet(sheet.id, 'theirs', version),
     queryFn: () => given(api.GET('/api/sheets/{id}', { params: { path: { id: sheet.id } } })),
     enabled: overtaken,
     gcTime: 0,
@@ -86,7 +87,7 @@ function Changing({ sheet, onDone }: { sheet: Schemas['SheetView']; onDone: () =
             setVersion(theirs.data.version);
             save.mutate(theirs.data.version);
           }}
-          onTake={() => void client.invalidateQueries({ queryKey: ['sheet', sheet.id] }).then(onDone)}
+          onTake={() => void client.invalidateQueries({ queryKey: keys.sheet(sheet.id) }).then(onDone)}
         />
       )}
       <div className="flex gap-3">
@@ -148,7 +149,7 @@ function Reading({ sheet, onChange }: { sheet: Schemas['SheetView']; onChange: (
         }),
       ),
     onSuccess: (stored) => {
-      client.setQueryData(['sheet', sheet.id], stored);
+      client.setQueryData(keys.sheet(sheet.id), stored);
       setTicked(new Set());
     },
   });

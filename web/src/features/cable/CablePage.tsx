@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Navigate } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { Scroll } from '../../ui/Scroll';
 import { Tick } from '../../ui/Tick';
@@ -26,7 +27,7 @@ function Cable({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
   const { at } = useJob();
   const [all, setAll] = useState(false);
   const cable = useQuery({
-    queryKey: ['cable', loom.revisionId],
+    queryKey: keys.cable(loom.revisionId),
     queryFn: () => given(api.GET('/api/revisions/{id}/cable', { params: { path: { id: loom.revisionId } } })),
     staleTime: Infinity,
   });

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Sheet } from '../../ui/Sheet';
@@ -11,7 +12,7 @@ import { Scroll } from '../../ui/Scroll';
 export function Conflict({ hand }: { hand: DraftInHand }) {
   const overtaken = hand.keeping === 'overtaken';
   const both = useQuery({
-    queryKey: ['reconcile', hand.version],
+    queryKey: keys.reconcile(hand.version),
     queryFn: hand.reconcile,
     enabled: overtaken,
     gcTime: 0,

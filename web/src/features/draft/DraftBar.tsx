@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import type { TabName } from './Editor';
@@ -42,9 +43,9 @@ export function DraftBar({
   const client = useQueryClient();
   const navigate = useNavigate();
   const done = async (to: string) => {
-    await client.invalidateQueries({ queryKey: ['job', draft.jobId] });
-    await client.invalidateQueries({ queryKey: ['jobs'] });
-    await client.invalidateQueries({ queryKey: ['bench', draft.jobId] });
+    await client.invalidateQueries({ queryKey: keys.job(draft.jobId) });
+    await client.invalidateQueries({ queryKey: keys.jobs });
+    await client.invalidateQueries({ queryKey: keys.bench(draft.jobId) });
     await navigate(`/jobs/${draft.jobId}/${to}`);
   };
   const release = useMutation({
@@ -59,7 +60,7 @@ export function DraftBar({
   });
   const putAway = useMutation({
     mutationFn: () => given(api.DELETE('/api/drafts/{id}', { params: { path: { id: draft.id } } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['draft', draft.jobId] }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.draft(draft.jobId) }),
   });
   return (
     <div className="border-b border-line">

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { api, given } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, ButtonLink } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
@@ -10,7 +11,7 @@ import { Editor } from './Editor';
 export function DraftPage() {
   const { job } = useJob();
   const drafts = useQuery({
-    queryKey: ['draft', job.id],
+    queryKey: keys.draft(job.id),
     queryFn: () => given(api.GET('/api/jobs/{id}/draft', { params: { path: { id: job.id } } })),
     // Fetched anew each time: what is in hand begins from it, and only from it.
     staleTime: Infinity,
@@ -26,7 +27,7 @@ function Begin({ putAway }: { putAway: number | null }) {
   const { job } = useJob();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const again = () => client.invalidateQueries({ queryKey: ['draft', job.id] });
+  const again = () => client.invalidateQueries({ queryKey: keys.draft(job.id) });
   const begin = useMutation({
     mutationFn: () =>
       given(

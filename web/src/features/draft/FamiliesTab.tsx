@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, given } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Field, Select } from '../../ui/Controls';
 import { FamilyForm } from '../library/FamilyForm';
 import { PlainFace } from '../../ui/PlainFace';
@@ -83,7 +84,7 @@ export function FamiliesTab({
 
 function Drawn({ body }: { body: LoomFile }) {
   const drawn = useQuery({
-    queryKey: ['drawn', body],
+    queryKey: keys.drawn(body),
     queryFn: () => given(api.POST('/api/faces/draw', { body })),
     gcTime: 0,
   });

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { api, given } from '../../api/client';
+import { keys } from '../../api/keys';
 
 const rest = 250;
 
@@ -18,7 +19,7 @@ function useRested<T>(value: T): T {
 export function useDraftStem(id: number, version: number) {
   const drawn = useRested(version);
   return useQuery({
-    queryKey: ['draft-stem', id, drawn],
+    queryKey: keys.draftStem(id, drawn),
     queryFn: () => given(api.GET('/api/drafts/{id}/stem', { params: { path: { id } } })),
     placeholderData: keepPreviousData,
     gcTime: 1000,
@@ -30,7 +31,7 @@ export function useDraftPlugs(id: number, version: number, refs: readonly string
   const of = useRested(refs.join(','));
   const drawn = useRested(version);
   return useQuery({
-    queryKey: ['draft-plugs', id, drawn, of],
+    queryKey: keys.draftPlugs(id, drawn, of),
     queryFn: () => given(api.GET('/api/drafts/{id}/plugs', { params: { path: { id }, query: { of } } })),
     placeholderData: keepPreviousData,
     enabled: of !== '',

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { listOf, withList, type LoomFile } from './document';
 
 export interface DeviceType {
@@ -22,14 +23,14 @@ export interface Library {
 
 /** The shop's families, device types and wire colours. */
 export function useLibrary(): Library {
-  const families = useQuery({ queryKey: ['families'], queryFn: () => given(api.GET('/api/families')) });
+  const families = useQuery({ queryKey: keys.families, queryFn: () => given(api.GET('/api/families')) });
   const devices = useQuery({
-    queryKey: ['device-types'],
+    queryKey: keys.deviceTypes,
     queryFn: () => given(api.GET('/api/device-types')),
     staleTime: Infinity,
   });
   const colours = useQuery({
-    queryKey: ['colours'],
+    queryKey: keys.colours,
     queryFn: () => given(api.GET('/api/colours')),
     staleTime: Infinity,
   });

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import { Button, ButtonLink, Input } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
@@ -87,7 +88,7 @@ function ChooseCause({ job, fault }: { job: Schemas['JobView']; fault: Schemas['
       given(
         api.POST('/api/faults/{id}/cause', { params: { path: { id: fault.id } }, body: { key: uuidv7(), ...cause } }),
       ),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['faults', job.id] }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.faults(job.id) }),
   });
   return (
     <div className="space-y-3">

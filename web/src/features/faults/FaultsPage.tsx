@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
 import { FaultPanel } from './FaultPanel';
@@ -12,7 +13,7 @@ export function FaultsPage() {
   const { job, at } = useJob();
   const [search, setSearch] = useSearchParams();
   const log = useQuery({
-    queryKey: ['faults', job.id],
+    queryKey: keys.faults(job.id),
     queryFn: () => given(api.GET('/api/jobs/{id}/faults', { params: { path: { id: job.id } } })),
   });
   if (!log.data) return log.isError ? <ErrorNotice error={log.error} /> : <Loading what="the fault log" />;

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
@@ -46,8 +47,8 @@ export function FixForm({
         }),
       ),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['faults', job.id] });
-      await client.invalidateQueries({ queryKey: ['bench', job.id] });
+      await client.invalidateQueries({ queryKey: keys.faults(job.id) });
+      await client.invalidateQueries({ queryKey: keys.bench(job.id) });
     },
   });
   const repair = useMutation({

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Field, TextArea } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { Holds } from '../faults/Holds';
@@ -11,7 +12,7 @@ import { Scroll } from '../../ui/Scroll';
 export function HandoverPage() {
   const { job } = useJob();
   const handover = useQuery({
-    queryKey: ['handover', job.id],
+    queryKey: keys.handover(job.id),
     queryFn: () => given(api.GET('/api/jobs/{id}/handover', { params: { path: { id: job.id } } })),
   });
   if (!handover.data)
@@ -65,7 +66,7 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
       setChanges('');
       setLooked(false);
       for (const of of ['handover', 'job']) await client.invalidateQueries({ queryKey: [of, job.id] });
-      await client.invalidateQueries({ queryKey: ['jobs'] });
+      await client.invalidateQueries({ queryKey: keys.jobs });
     },
   });
   if (!handover.maySign) return <p className="text-soft">A lead signs the pack.</p>;
@@ -105,7 +106,7 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
 function Pack({ job, pack }: { job: Schemas['JobView']; pack: Schemas['PackView'] }) {
   const client = useQueryClient();
   const [copied, setCopied] = useState(false);
-  const done = () => client.invalidateQueries({ queryKey: ['handover', job.id] });
+  const done = () => client.invalidateQueries({ queryKey: keys.handover(job.id) });
   const share = useMutation({
     mutationFn: () => given(api.POST('/api/packs/{id}/share', { params: { path: { id: pack.id } } })),
     onSuccess: done,

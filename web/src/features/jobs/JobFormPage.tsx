@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { Frame } from '../../ui/Frame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -23,7 +24,7 @@ export function NewJobPage() {
 export function EditJobPage() {
   const id = Number(useParams().id);
   const job = useQuery({
-    queryKey: ['job', id, 'edit'],
+    queryKey: keys.jobEdit(id),
     queryFn: () => given(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
     gcTime: 0,
   });
@@ -40,7 +41,7 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [fields, setFields] = useState(start);
-  const people = useQuery({ queryKey: ['people'], queryFn: () => given(api.GET('/api/people')) });
+  const people = useQuery({ queryKey: keys.people, queryFn: () => given(api.GET('/api/people')) });
   const save = useMutation({
     mutationFn: ({ body, over }: { body: Fields; over?: number }) =>
       job
@@ -53,8 +54,8 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
           )
         : given(api.POST('/api/jobs', { body })),
     onSuccess: async (saved) => {
-      await client.invalidateQueries({ queryKey: ['jobs'] });
-      await client.invalidateQueries({ queryKey: ['job', saved.id] });
+      await client.invalidateQueries({ queryKey: keys.jobs });
+      await client.invalidateQueries({ queryKey: keys.job(saved.id) });
       await navigate(saved.revisionId ? `/jobs/${saved.id}/loom` : `/jobs/${saved.id}/import`);
     },
   });
@@ -111,7 +112,7 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
             mine={fields}
             people={people.data ?? []}
             onStore={store}
-            onTake={() => void client.invalidateQueries({ queryKey: ['job', job.id, 'edit'] })}
+            onTake={() => void client.invalidateQueries({ queryKey: keys.jobEdit(job.id) })}
           />
         ) : (
           <ErrorNotice error={save.error} />
@@ -149,7 +150,7 @@ function BothSides({
   onTake: () => void;
 }) {
   const theirs = useQuery({
-    queryKey: ['job', job, 'theirs'],
+    queryKey: keys.jobTheirs(job),
     queryFn: () => given(api.GET('/api/jobs/{id}', { params: { path: { id: job } } })),
     gcTime: 0,
   });

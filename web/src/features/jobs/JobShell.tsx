@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, Outlet, useLocation, useMatch, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Frame } from '../../ui/Frame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Stem, type Badge } from '../../ui/Stem';
@@ -29,7 +30,7 @@ export const useJob = () => useOutletContext<JobContext>();
 
 export function useBench(job: number) {
   return useQuery({
-    queryKey: ['bench', job],
+    queryKey: keys.bench(job),
     queryFn: () => given(api.GET('/api/jobs/{id}/bench', { params: { path: { id: job } } })),
   });
 }
@@ -41,12 +42,12 @@ export function JobShell() {
   const [pointed, setPointed] = useState<readonly string[]>([]);
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const job = useQuery({
-    queryKey: ['job', id],
+    queryKey: keys.job(id),
     queryFn: () => given(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
   });
   const revision = job.data?.revisionId;
   const loom = useQuery({
-    queryKey: ['loom', revision],
+    queryKey: keys.loom(revision),
     queryFn: () => given(api.GET('/api/revisions/{id}/loom', { params: { path: { id: revision ?? 0 } } })),
     enabled: Boolean(revision),
     staleTime: Infinity,

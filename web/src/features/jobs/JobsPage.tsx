@@ -2,6 +2,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, ButtonLink, Input } from '../../ui/Controls';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -10,7 +11,7 @@ import { stageSteps } from './stage';
 /** The shop's jobs: what stage, what holds it, who has it, when it is promised. */
 export function JobsPage() {
   const jobs = useInfiniteQuery({
-    queryKey: ['jobs'],
+    queryKey: keys.jobs,
     queryFn: ({ pageParam }) =>
       given(api.GET('/api/jobs', { params: { query: pageParam ? { before: pageParam } : {} } })),
     initialPageParam: null as number | null,

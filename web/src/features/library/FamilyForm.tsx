@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import { PlainFace } from '../../ui/PlainFace';
@@ -62,7 +63,7 @@ export function FamilyForm({
       .filter(Boolean)
       .map(Number);
   const made = useQuery({
-    queryKey: ['pattern', pattern],
+    queryKey: keys.pattern(pattern),
     queryFn: () =>
       given(
         api.POST('/api/faces/pattern', {
@@ -95,7 +96,7 @@ export function FamilyForm({
     contactMilliohm: contact.length === 3 ? { min: contact[0], nominal: contact[1], max: contact[2] } : contact[0],
   };
   const drawn = useQuery({
-    queryKey: ['drawn', body],
+    queryKey: keys.drawn(body),
     queryFn: () => given(api.POST('/api/faces/draw', { body: { ...body, id: facts.id || 'new' } })),
     enabled: rows !== undefined,
     retry: false,

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Input } from '../../ui/Controls';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -14,7 +15,7 @@ import { SynonymsPanel } from './SynonymsPanel';
 /** The shop's connector families, and the words that mean the same here. */
 export function LibraryPage() {
   const [search, setSearch] = useSearchParams();
-  const families = useQuery({ queryKey: ['families'], queryFn: () => given(api.GET('/api/families')) });
+  const families = useQuery({ queryKey: keys.families, queryFn: () => given(api.GET('/api/families')) });
   const [find, setFind] = useState('');
   const id = search.get('family');
   const shown = (families.data ?? []).filter((f) =>
@@ -85,7 +86,7 @@ function useSave(onDone: (id: string) => void) {
         }),
       ),
     onSuccess: async (saved) => {
-      await client.invalidateQueries({ queryKey: ['families'] });
+      await client.invalidateQueries({ queryKey: keys.families });
       onDone(saved.id);
     },
   });
@@ -105,7 +106,7 @@ function BothSides({
 }) {
   const client = useQueryClient();
   const theirs = useQuery({
-    queryKey: ['family', family.id, 'theirs'],
+    queryKey: keys.familyTheirs(family.id),
     queryFn: () => given(api.GET('/api/families/{id}', { params: { path: { id: family.id } } })),
     gcTime: 0,
   });
@@ -119,7 +120,7 @@ function BothSides({
       said="Somebody else changed this family in the meantime. Nothing of yours was stored yet."
       differs={fields.map((f) => `${f}: theirs ${said(other[f])}, yours ${said(mine[f])}`)}
       onStore={() => onStore({ body: mine, over: theirs.data.version })}
-      onTake={() => void client.invalidateQueries({ queryKey: ['families'] })}
+      onTake={() => void client.invalidateQueries({ queryKey: keys.families })}
     />
   );
 }

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, given, Refused, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Overtaken } from '../../ui/Overtaken';
@@ -13,7 +14,7 @@ type View = Schemas['LimitsView'];
 
 /** The figures that the shop judges by. */
 export function LimitsPage() {
-  const stored = useQuery({ queryKey: ['limits'], queryFn: () => given(api.GET('/api/limits')) });
+  const stored = useQuery({ queryKey: keys.limits, queryFn: () => given(api.GET('/api/limits')) });
   return (
     <ShopFrame title="Limits">
       {stored.isPending ? (
@@ -37,7 +38,7 @@ function Form({ stored }: { stored: View }) {
   const save = useMutation({
     mutationFn: (over: number) =>
       given(api.PUT('/api/limits', { headers: { 'If-Match': `"${over}"` }, body: numbersOf(mine) })),
-    onSuccess: (now) => client.setQueryData(['limits'], now),
+    onSuccess: (now) => client.setQueryData(keys.limits, now),
   });
   const problems = save.error instanceof Refused ? save.error.problems : [];
   const wrong = (at: string) => problems.find((p) => p.at === at)?.message;
@@ -137,7 +138,7 @@ function Form({ stored }: { stored: View }) {
           said={save.error?.message ?? ''}
           mine={mine}
           onStore={(over) => save.mutate(over)}
-          onTake={() => void client.invalidateQueries({ queryKey: ['limits'] })}
+          onTake={() => void client.invalidateQueries({ queryKey: keys.limits })}
         />
       ) : (
         <ErrorNotice error={save.error} />
@@ -164,7 +165,7 @@ function BothSides({
   onTake: () => void;
 }) {
   const theirs = useQuery({
-    queryKey: ['limits', 'theirs'],
+    queryKey: keys.limitsTheirs,
     queryFn: () => given(api.GET('/api/limits')),
     gcTime: 0,
   });

@@ -1,13 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, given, Refused, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, TextArea } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Overtaken } from '../../ui/Overtaken';
 
 /** Words that mean the same in this shop: a line for each group. Search, comparing and merging go by them. */
 export function SynonymsPanel() {
-  const stored = useQuery({ queryKey: ['synonyms'], queryFn: () => given(api.GET('/api/synonyms')) });
+  const stored = useQuery({ queryKey: keys.synonyms, queryFn: () => given(api.GET('/api/synonyms')) });
   if (stored.isPending) return <Loading what="the words" />;
   if (stored.isError) return <ErrorNotice error={stored.error} />;
   return <Form key={stored.data.version} stored={stored.data} />;
@@ -34,7 +35,7 @@ function Form({ stored }: { stored: Schemas['SynonymsView'] }) {
           },
         }),
       ),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['synonyms'] }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.synonyms }),
   });
   const overtaken = save.error instanceof Refused && save.error.status === 412;
   return (
@@ -55,7 +56,7 @@ function Form({ stored }: { stored: Schemas['SynonymsView'] }) {
           said={save.error?.message ?? ''}
           mine={text.split('\n')}
           onStore={(over) => save.mutate(over)}
-          onTake={() => void client.invalidateQueries({ queryKey: ['synonyms'] })}
+          onTake={() => void client.invalidateQueries({ queryKey: keys.synonyms })}
         />
       ) : (
         <ErrorNotice error={save.error} />
@@ -83,7 +84,7 @@ function BothSides({
   onTake: () => void;
 }) {
   const theirs = useQuery({
-    queryKey: ['synonyms', 'theirs'],
+    queryKey: keys.synonymsTheirs,
     queryFn: () => given(api.GET('/api/synonyms')),
     gcTime: 0,
   });

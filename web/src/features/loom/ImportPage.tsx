@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, given, sendFile, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
@@ -86,7 +87,7 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
   const sound = preview.document !== null && preview.problems.length === 0;
   const done = async (to: string) => {
     for (const key of ['job', 'bench', 'draft']) await client.invalidateQueries({ queryKey: [key, job.id] });
-    await client.invalidateQueries({ queryKey: ['jobs'] });
+    await client.invalidateQueries({ queryKey: keys.jobs });
     await navigate(`/jobs/${job.id}/${to}`);
   };
   const asRevision = useMutation({

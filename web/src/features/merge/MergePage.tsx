@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { api, given, Refused, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Keeping } from '../../ui/Keeping';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Overtaken } from '../../ui/Overtaken';
@@ -19,7 +20,7 @@ const stages = ['Like to like', 'What is left', 'The loom and its work'] as cons
 export function MergePage() {
   const id = Number(useParams().id);
   const merge = useQuery({
-    queryKey: ['merge', id],
+    queryKey: keys.merge(id),
     queryFn: () => given(api.GET('/api/merges/{id}', { params: { path: { id } } })),
   });
   return (
@@ -37,7 +38,7 @@ export function MergePage() {
 function Steps({ view }: { view: View }) {
   const client = useQueryClient();
   const [stage, setStage] = useState(view.work.length > 0 ? 2 : 0);
-  const key = ['merge', view.id];
+  const key = keys.merge(view.id);
   const store = (now: View) => client.setQueryData(key, now);
   const decide = useMutation({
     mutationFn: (body: Decisions) =>

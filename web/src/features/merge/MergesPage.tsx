@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, given, Refused } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { ShopFrame } from '../../ui/ShopFrame';
@@ -10,7 +11,7 @@ import { PinoutSelect, usePinouts } from '../book/PinoutSelect';
 
 /** Merges of the shop: a chassis sheet with an engine sheet, or a loom with a new controller. */
 export function MergesPage() {
-  const merges = useQuery({ queryKey: ['merges'], queryFn: () => given(api.GET('/api/merges')) });
+  const merges = useQuery({ queryKey: keys.merges, queryFn: () => given(api.GET('/api/merges')) });
   return (
     <ShopFrame title="Merge" note="two pinouts become one loom">
       <div className="mx-auto grid w-full max-w-7xl gap-6 p-5 lg:grid-cols-2">
@@ -51,7 +52,7 @@ function NewMerge() {
   const navigate = useNavigate();
   const pinouts = usePinouts();
   const jobs = useQuery({
-    queryKey: ['jobs', 'first'],
+    queryKey: keys.jobsFirst,
     queryFn: () => given(api.GET('/api/jobs', { params: { query: {} } })),
   });
   const [title, setTitle] = useState('');
@@ -68,7 +69,7 @@ function NewMerge() {
         }),
       ),
     onSuccess: async (made) => {
-      await client.invalidateQueries({ queryKey: ['merges'] });
+      await client.invalidateQueries({ queryKey: keys.merges });
       await navigate(`/merges/${made.id}`);
     },
   });

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import { Button } from '../../ui/Controls';
 import { Keeping } from '../../ui/Keeping';
@@ -28,7 +29,7 @@ export function WorkList({ view, onStored }: { view: View; onStored: (view: View
     mutationFn: () => given(api.POST('/api/merges/{id}/make', { params: { path: { id: view.id } } })),
     onSuccess: async (now) => {
       onStored(now);
-      await client.invalidateQueries({ queryKey: ['draft', view.jobId] });
+      await client.invalidateQueries({ queryKey: keys.draft(view.jobId) });
     },
   });
   const tick = useMutation({
@@ -40,7 +41,7 @@ export function WorkList({ view, onStored }: { view: View; onStored: (view: View
     onMutate: ({ item, done }) =>
       onStored({ ...view, work: view.work.map((w) => (w.key === item ? { ...w, done } : w)) }),
     onSuccess: onStored,
-    onError: () => client.invalidateQueries({ queryKey: ['merge', view.id] }),
+    onError: () => client.invalidateQueries({ queryKey: keys.merge(view.id) }),
   });
   const open = view.progress.likeOpen + view.progress.lonelyOpen;
   return (

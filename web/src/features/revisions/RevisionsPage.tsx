@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { ButtonLink, Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
@@ -13,11 +14,11 @@ const states: Record<string, string> = { released: 'released', superseded: 'supe
 export function RevisionsPage() {
   const { job } = useJob();
   const revisions = useQuery({
-    queryKey: ['revisions', job.id, job.revisionId],
+    queryKey: keys.revisions(job.id, job.revisionId),
     queryFn: () => given(api.GET('/api/jobs/{id}/revisions', { params: { path: { id: job.id } } })),
   });
   const draft = useQuery({
-    queryKey: ['draft-note', job.id],
+    queryKey: keys.draftNote(job.id),
     queryFn: () => given(api.GET('/api/jobs/{id}/draft', { params: { path: { id: job.id } } })),
   });
   const all = revisions.data ?? [];
@@ -92,7 +93,7 @@ function Between({ revisions }: { revisions: readonly Schemas['RevisionView'][] 
   const [before, setBefore] = useState(revisions[1]?.id ?? 0);
   const [after, setAfter] = useState(revisions[0]?.id ?? 0);
   const changes = useQuery({
-    queryKey: ['changes', before, after],
+    queryKey: keys.changes(before, after),
     queryFn: () =>
       given(api.GET('/api/revisions/{id}/changes', { params: { path: { id: after }, query: { since: before } } })),
     staleTime: Infinity,

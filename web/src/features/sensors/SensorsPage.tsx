@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { Navigate, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
 import { LoomNav } from '../loom/LoomNav';
@@ -27,7 +28,7 @@ function Sensors({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
   const { at, point } = useJob();
   const [search, setSearch] = useSearchParams();
   const sensors = useQuery({
-    queryKey: ['sensors', loom.revisionId],
+    queryKey: keys.sensors(loom.revisionId),
     queryFn: () => given(api.GET('/api/revisions/{id}/sensors', { params: { path: { id: loom.revisionId } } })),
     staleTime: Infinity,
   });

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Navigate } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { TableHead } from '../../ui/TableHead';
@@ -18,7 +19,7 @@ function OneEnd({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
   const { at, point } = useJob();
   const [meter, setMeter] = useState('hand');
   const test = useQuery({
-    queryKey: ['one-end', loom.revisionId, at, meter],
+    queryKey: keys.oneEnd(loom.revisionId, at, meter),
     queryFn: () =>
       given(
         api.GET('/api/revisions/{id}/one-end', {
