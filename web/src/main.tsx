@@ -1,21 +1,13 @@
 import './main.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { StrictMode, type ComponentType } from 'react';
+import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
-import {
-  createBrowserRouter,
-  Navigate,
-  RouterProvider,
-  type NonIndexRouteObject,
-  type RouteObject,
-} from 'react-router';
+import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Refused } from './api/client';
 import { Outbox } from './features/bench/Outbox';
-import { JobsPage } from './features/jobs/JobsPage';
 import { SignInPage } from './features/session/SignInPage';
 import { useSession } from './features/session/useSession';
-import { Button } from './ui/Controls';
-import { Frame } from './ui/Frame';
+import { routes } from './routes';
 import { ErrorNotice, Loading } from './ui/Notice';
 import './ui/light';
 
@@ -25,71 +17,7 @@ const client = new QueryClient({
   },
 });
 
-/** A page whose code is fetched when somebody goes there. */
-const later = (path: string, fetch: () => Promise<ComponentType>): NonIndexRouteObject => ({
-  path,
-  lazy: async () => ({ Component: await fetch() }),
-});
-
-const pages: RouteObject[] = [
-  { path: '/', element: <JobsPage /> },
-  later('/jobs/new', async () => (await import('./features/jobs/JobFormPage')).NewJobPage),
-  later('/jobs/:id/edit', async () => (await import('./features/jobs/JobFormPage')).EditJobPage),
-  {
-    ...later('/jobs/:id', async () => (await import('./features/jobs/JobShell')).JobShell),
-    children: [
-      { index: true, element: <Navigate to="loom" replace /> },
-      later('import', async () => (await import('./features/loom/ImportPage')).ImportPage),
-      later('loom', async () => (await import('./features/loom/LoomPage')).LoomPage),
-      later('shows', async () => (await import('./features/shows/ShowsPage')).ShowsPage),
-      later('one-end', async () => (await import('./features/shows/OneEndPage')).OneEndPage),
-      later('cable', async () => (await import('./features/cable/CablePage')).CablePage),
-      later('sensors', async () => (await import('./features/sensors/SensorsPage')).SensorsPage),
-      later('draft', async () => (await import('./features/draft/DraftPage')).DraftPage),
-      later('revisions', async () => (await import('./features/revisions/RevisionsPage')).RevisionsPage),
-      later('bench', async () => (await import('./features/bench/BenchPage')).BenchPage),
-      later('faults', async () => (await import('./features/faults/FaultsPage')).FaultsPage),
-      later('handover', async () => (await import('./features/handover/HandoverPage')).HandoverPage),
-    ],
-  },
-  later('/book', async () => (await import('./features/book/BookPage')).BookPage),
-  later('/book/:id', async () => (await import('./features/book/SheetPage')).SheetPage),
-  later('/book/:id/loose/:connector', async () => (await import('./features/book/LoosePage')).LoosePage),
-  later('/book/:id/loose/:connector/labels', async () => (await import('./features/book/LabelsPage')).LabelsPage),
-  later('/compare', async () => (await import('./features/book/ComparePage')).ComparePage),
-  later('/merges', async () => (await import('./features/merge/MergesPage')).MergesPage),
-  later('/merges/:id', async () => (await import('./features/merge/MergePage')).MergePage),
-  later('/library', async () => (await import('./features/library/LibraryPage')).LibraryPage),
-  later('/limits', async () => (await import('./features/library/LimitsPage')).LimitsPage),
-  {
-    path: '*',
-    element: (
-      <Frame title="Nothing here">
-        <p className="p-8 text-lg">There is no page at this address.</p>
-      </Frame>
-    ),
-  },
-];
-
-const router = createBrowserRouter([
-  { errorElement: <Broken />, hydrateFallbackElement: <Loading what="the page" />, children: pages },
-]);
-
-/** A page that could not be drawn; what was entered and measured is not lost by it. */
-function Broken() {
-  return (
-    <main className="mx-auto max-w-2xl space-y-4 p-8">
-      <h1 className="text-3xl font-bold">This page could not be drawn.</h1>
-      <p className="text-lg">
-        Readings that were taken are kept. Load the page again; if it happens once more, tell the lead what you did just
-        before.
-      </p>
-      <Button kind="main" onClick={() => location.reload()}>
-        Load again
-      </Button>
-    </main>
-  );
-}
+const router = createBrowserRouter(routes);
 
 /** A stranger sees the sign-in page and nothing else. */
 function App() {
@@ -106,7 +34,7 @@ function App() {
 
   if (!session.data.person) return <SignInPage demo={session.data.demo} />;
   return (
-    <Outbox>
+    <Outbox key={session.data.person.id} me={session.data.person}>
       <RouterProvider router={router} />
     </Outbox>
   );

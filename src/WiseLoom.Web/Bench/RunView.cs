@@ -183,7 +183,7 @@ internal sealed record ChangesSinceView(
     }
 }
 
-/// <summary>The job's current run on another revision, which a new run would set aside.</summary>
+/// <summary>The job's current run, which a new one would set aside.</summary>
 /// <param name="Text">What it is and how far it came, in words.</param>
 internal sealed record StandingRunView(long Id, string Text)
 {
@@ -195,7 +195,8 @@ internal sealed record StandingRunView(long Id, string Text)
 }
 
 /// <summary>What the bench page needs before and during a run.</summary>
-/// <param name="Other">The current run when it is on an earlier revision; null otherwise.</param>
+/// <param name="Run">The current run when it is on the newest revision; null otherwise.</param>
+/// <param name="Current">The current run on whichever revision, in words; null before the first.</param>
 /// <param name="Cautions">Before the run.</param>
 /// <param name="LoadCautions">Before each step under load.</param>
-internal sealed record BenchView(RunView? Run, StandingRunView? Other, ImmutableArray<MeterView> Meters, ImmutableArray<string> Cautions, ImmutableArray<string> LoadCautions);
+internal sealed record BenchView(RunView? Run, StandingRunView? Current, ImmutableArray<MeterView> Meters, ImmutableArray<string> Cautions, ImmutableArray<string> LoadCautions);

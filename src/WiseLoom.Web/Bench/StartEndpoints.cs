@@ -38,9 +38,9 @@ internal static class StartEndpoints
             return Refusal.NotFound("job");
         }
 
-        var current = await ledger.CurrentAsync(job, cancel) is { } open ? RunView.Of(open, await runs.PositionAsync(open.Head.Id, user.Id(), cancel)) : null;
-        var other = current is null ? await runs.CurrentOfAsync(id, cancel) : null;
-        return TypedResults.Ok(new BenchView(current, other is null ? null : StandingRunView.Of(other), [.. (await meters.AllAsync(cancel)).Select(MeterView.Of)], Care.BeforeBench, Care.BeforeLoad));
+        var run = await ledger.CurrentAsync(job, cancel) is { } open ? RunView.Of(open, await runs.PositionAsync(open.Head.Id, user.Id(), cancel)) : null;
+        var current = await runs.CurrentOfAsync(id, cancel);
+        return TypedResults.Ok(new BenchView(run, current is null ? null : StandingRunView.Of(current), [.. (await meters.AllAsync(cancel)).Select(MeterView.Of)], Care.BeforeBench, Care.BeforeLoad));
     }
 
     private static async Task<Results<Created<RunView>, ProblemHttpResult>> StartAsync(

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { api, given } from '../api/client';
 import { useSession } from '../features/session/useSession';
+import { usePageTitle } from './usePageTitle';
 import { useLight } from './light';
 
 export interface Tab {
@@ -19,6 +20,7 @@ export function Frame({
   tabs,
   tabsLabel = 'Pages of this job',
   stem,
+  where,
   fitted = false,
   children,
 }: {
@@ -27,10 +29,13 @@ export function Frame({
   tabs?: readonly Tab[];
   tabsLabel?: string;
   stem?: ReactNode;
+  /** What stands before the title in the tab and in the history: the part of a job that one is at. */
+  where?: string;
   /** The page fills the window and scrolls inside itself, so that nothing moves while hands are full. */
   fitted?: boolean;
   children: ReactNode;
 }) {
+  usePageTitle(where, title);
   return (
     <div className={`flex min-h-screen flex-col ${fitted ? '[@media(min-height:720px)]:h-dvh' : ''}`}>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-card focus:p-3">

@@ -26,10 +26,20 @@ export function ErrorNotice({ error }: { error: unknown }) {
   );
 }
 
+/** What is coming, drawn as bars where it will stand. */
 export function Loading({ what }: { what: string }) {
   return (
-    <p role="status" className="p-8 text-soft">
-      Fetching {what} …
-    </p>
+    <div className="space-y-3 p-6">
+      <p role="status" className="text-soft">
+        Fetching {what} …
+      </p>
+      <div aria-hidden="true" className="max-w-4xl space-y-3 motion-safe:animate-pulse">
+        <div className="h-8 w-2/5 bg-well" />
+        {[100, 92, 97, 60].map((width) => (
+          <div key={width} className="h-5 bg-well" style={{ width: `${width}%` }} />
+        ))}
+        <div className="h-28 bg-well" />
+      </div>
+    </div>
   );
 }

@@ -1,4 +1,4 @@
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { useJob, useBench } from '../jobs/JobShell';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { BenchRun } from './BenchRun';
@@ -8,6 +8,8 @@ import { StartRun } from './StartRun';
 export function BenchPage() {
   const { job, loom } = useJob();
   const bench = useBench(job.id);
+  const [search, setSearch] = useSearchParams();
+  const another = search.has('another');
   if (!loom) {
     return (
       <div className="p-6">
@@ -23,7 +25,7 @@ export function BenchPage() {
   }
 
   if (!bench.data) return bench.isError ? <ErrorNotice error={bench.error} /> : <Loading what="the bench" />;
-  return bench.data.run ? (
+  return bench.data.run && !another ? (
     <BenchRun
       key={bench.data.run.id}
       job={job}
@@ -32,6 +34,6 @@ export function BenchPage() {
       loadCautions={bench.data.loadCautions}
     />
   ) : (
-    <StartRun job={job} bench={bench.data} loomName={loom.name} />
+    <StartRun job={job} bench={bench.data} loomName={loom.name} onStarted={() => setSearch({}, { replace: true })} />
   );
 }

@@ -61,11 +61,11 @@ export function BenchRun({
     const value = step && readTyped(typed, step.unit);
     if (value === undefined) return;
     setTyped('');
-    void take(value, false);
+    void take(value, false, run.lastEvent);
   };
   const enter = () => {
     if (typed) takeTyped();
-    else if (step?.last && step.state !== 'retest') goOn();
+    else if (step?.standing.last && step.standing.state !== 'retest') goOn();
   };
   const press = {
     ' ': () => {
@@ -73,7 +73,7 @@ export function BenchRun({
     },
     Enter: enter,
     f: () => {
-      if (step?.state === 'fail') setDialog('fault');
+      if (step?.standing.state === 'fail') setDialog('fault');
     },
     r: nextRetest,
     t: () => setSide(side === 'wire' ? 'mating' : 'wire'),
@@ -124,16 +124,12 @@ export function BenchRun({
             {outbox.trouble} They are kept on this machine and sent by themselves; go on measuring.
           </Notice>
         )}
-        {outbox.refused.map((words, i) => (
-          <Notice key={i} tone="wrong">
-            A reading was not taken: {words}
-          </Notice>
-        ))}
+        {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}
         <TouchCard step={step} loom={loom} side={side} cautions={loadCautions} />
         <Ruler
           step={step}
-          value={step.state === 'retest' ? undefined : step.last?.value}
-          verdict={step.state === 'retest' ? undefined : step.last?.verdict}
+          value={step.standing.state === 'retest' ? undefined : step.standing.last?.value}
+          verdict={step.standing.state === 'retest' ? undefined : step.standing.last?.verdict}
         />
         <ReadingRow
           step={step}

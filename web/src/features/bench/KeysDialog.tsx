@@ -1,4 +1,4 @@
-import { Button, Key } from '../../ui/Controls';
+import { Button, ButtonLink, Key } from '../../ui/Controls';
 import { Sheet } from '../../ui/Sheet';
 
 const keys: [string, string][] = [
@@ -29,9 +29,12 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
         ))}
       </dl>
       <p className="mt-4 text-soft">A foot switch that sends Space or Enter works as those keys.</p>
-      <Button className="mt-4" onClick={onClose}>
-        Back to the bench
-      </Button>
+      <div className="mt-4 flex flex-wrap gap-3">
+        <Button kind="main" onClick={onClose}>
+          Back to the bench
+        </Button>
+        <ButtonLink to="?another">Start another run …</ButtonLink>
+      </div>
     </Sheet>
   );
 }

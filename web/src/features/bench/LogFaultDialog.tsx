@@ -27,11 +27,11 @@ export function LogFaultDialog({
   const outbox = useOutbox();
   const unsaved = outbox.waiting.some((w) => w.runId === run.id);
   const [seen, setSeen] = useState(
-    `${step.black} to ${step.red ?? 'all other circuits'} reads ${step.last?.text ?? ''}, should be ${step.limitsText}.`,
+    `${step.black} to ${step.red ?? 'all other circuits'} reads ${step.standing.last?.text ?? ''}, should be ${step.limitsText}.`,
   );
   const [key] = useState(uuidv7);
   const causes = useQuery({
-    queryKey: keys.causes(run.id, step.number, step.last?.key),
+    queryKey: keys.causes(run.id, step.number, step.standing.last?.key),
     queryFn: () =>
       given(api.GET('/api/runs/{id}/steps/{step}/causes', { params: { path: { id: run.id, step: step.number } } })),
     enabled: !unsaved,
@@ -64,7 +64,7 @@ export function LogFaultDialog({
           </Notice>
         )}
         {before.map((f) => (
-          <Notice key={f.id} tone="mind">
+          <Notice key={f.number} tone="mind">
             Fault {f.number} was logged from this step and is not proven yet.{' '}
             <button
               type="button"

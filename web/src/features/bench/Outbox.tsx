@@ -1,34 +1,41 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useState, useSyncExternalStore, type ReactNode } from 'react';
-import type { Schemas } from '../../api/client';
+import { api, given } from '../../api/client';
 import { keys } from '../../api/keys';
+import { settle } from './followRun';
 import { OutboxQueue, type OutboxState } from './outboxQueue';
+import { outboxStore, type Waiting } from './outboxStore';
+import { OutboxNotices } from './OutboxNotices';
 
-type Bench = Schemas['BenchView'];
+const beforeNextTry = 1500;
 
 const Context = createContext<OutboxQueue | null>(null);
 
 /** The readings on their way, and the way to send one. */
-export function useOutbox(): OutboxState & Pick<OutboxQueue, 'take'> {
+export function useOutbox(): OutboxState & Pick<OutboxQueue, 'take' | 'putAway' | 'claim'> {
   const queue = useContext(Context);
   if (!queue) throw new Error('The outbox is not there.');
   const state = useSyncExternalStore(queue.subscribe, () => queue.state);
-  return { ...state, take: queue.take };
+  return { ...state, take: queue.take, putAway: queue.putAway, claim: queue.claim };
 }
 
-/** Gives the pages one outbox; what was left from before is sent at once. */
-export function Outbox({ children }: { children: ReactNode }) {
+/** Gives the pages one outbox for the person who is signed in; what was left from before is sent at once. */
+export function Outbox({ me, children }: { me: Waiting['person']; children: ReactNode }) {
   const client = useQueryClient();
   const [queue] = useState(
     () =>
-      new OutboxQueue(
-        async (job, answer) => {
-          // A fetch that set out before this answer would bring back the time before it.
-          await client.cancelQueries({ queryKey: keys.bench(job) });
-          client.setQueryData<Bench>(keys.bench(job), (bench) => bench && settled(bench, answer));
+      new OutboxQueue({
+        me,
+        store: outboxStore,
+        send: (run, takenBy, readings) =>
+          given(api.POST('/api/runs/{id}/readings', { params: { path: { id: run } }, body: { takenBy, readings } })),
+        onStored: (job, run, answer) => settle(client, job, run, answer),
+        onSignedOut: () => void client.invalidateQueries({ queryKey: keys.session }),
+        later: (call) => {
+          const timer = setTimeout(call, beforeNextTry);
+          return () => clearTimeout(timer);
         },
-        () => void client.invalidateQueries({ queryKey: keys.session }),
-      ),
+      }),
   );
   useEffect(() => {
     const now = () => void queue.flush();
@@ -36,16 +43,10 @@ export function Outbox({ children }: { children: ReactNode }) {
     window.addEventListener('online', now);
     return () => window.removeEventListener('online', now);
   }, [queue]);
-  return <Context value={queue}>{children}</Context>;
-}
-
-/** The bench with the server's word on the readings it has stored. */
-function settled(bench: Bench, answer: Schemas['ReadingsAnswer']): Bench {
-  if (!bench.run) return bench;
-  const of = new Map(answer.stored.map((s) => [s.step, s]));
-  const steps = bench.run.steps.map((step) => {
-    const stored = of.get(step.number);
-    return stored ? { ...step, state: stored.state, last: stored.reading, skipped: null } : step;
-  });
-  return { ...bench, run: { ...bench.run, steps, progress: answer.progress } };
+  return (
+    <Context value={queue}>
+      <OutboxNotices />
+      {children}
+    </Context>
+  );
 }

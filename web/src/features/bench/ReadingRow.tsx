@@ -22,30 +22,32 @@ interface Props {
 /** The verdict, readable from a metre away, and where the next reading comes from. */
 export function ReadingRow(p: Props) {
   const { step } = p;
-  const done = step.state !== 'not-tested' && step.state !== 'retest';
+  const done = step.standing.state !== 'not-tested' && step.standing.state !== 'retest';
   return (
     <div
       className="grid shrink-0 grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4 md:grid-cols-[auto_minmax(0,1fr)_auto]"
       data-testid="verdict"
     >
       <div className="self-center md:row-span-2">
-        <MarkShape mark={step.state} size={60} />
+        <MarkShape mark={step.standing.state} size={60} />
       </div>
       <p className="text-5xl md:col-span-2 leading-tight font-bold whitespace-nowrap" aria-live="polite">
-        {markWords[step.state]}
-        {done && step.last && !step.skipped && <span className="font-mono font-normal"> {step.last.text}</span>}
+        {markWords[step.standing.state]}
+        {done && step.standing.last && !step.standing.skipped && (
+          <span className="font-mono font-normal"> {step.standing.last.text}</span>
+        )}
       </p>
       <div className="col-span-2 min-w-0 md:col-span-1">
         <p className="text-xl">
           <span className="text-soft">must read</span> <b className="whitespace-nowrap">{step.limitsText}</b>
         </p>
         <p className="text-soft">
-          {step.skipped}
-          {step.carried}
+          {step.standing.skipped}
+          {step.standing.carried}
           {done &&
-            !step.skipped &&
-            !step.carried &&
-            (p.saved ? `Saved, ${step.last?.by ?? ''}.` : 'Kept here, not yet at the server.')}
+            !step.standing.skipped &&
+            !step.standing.carried &&
+            (p.saved ? `Saved, ${step.standing.last?.by ?? ''}.` : 'Kept here, not yet at the server.')}
           {!done &&
             (p.before
               ? `Step ${p.before.step}: ${markWords[p.before.verdict].toLowerCase()}, ${p.before.text}.`
@@ -53,7 +55,7 @@ export function ReadingRow(p: Props) {
         </p>
       </div>
       <div className="col-span-2 flex flex-wrap items-center gap-3 md:col-span-1">
-        {step.state === 'fail' && (
+        {step.standing.state === 'fail' && (
           <Button onClick={p.onFault} className="min-h-14">
             Log a fault <Key>F</Key>
           </Button>

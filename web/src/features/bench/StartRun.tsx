@@ -26,10 +26,12 @@ export function StartRun({
   job,
   bench,
   loomName,
+  onStarted,
 }: {
   job: Schemas['JobView'];
   bench: Schemas['BenchView'];
   loomName: string;
+  onStarted: () => void;
 }) {
   const client = useQueryClient();
   const fitting =
@@ -37,6 +39,8 @@ export function StartRun({
   const [meterId, setMeter] = useState(fitting?.id ?? 0);
   const [isolation, setIsolation] = useState<Schemas['Isolation']>('neighbours');
   const [carryOver, setCarryOver] = useState(true);
+  const [asked, setAsked] = useState(false);
+  const standing = bench.current;
   const [load, setLoad] = useState('21');
   const [resistor, setResistor] = useState('10');
   const inHand = {
@@ -68,13 +72,22 @@ export function StartRun({
       given(
         api.POST('/api/jobs/{id}/runs', {
           params: { path: { id: job.id } },
-          body: { meterId, isolation, carryOver: carryOver && proof !== null, ...inHand },
+          body: {
+            meterId,
+            isolation,
+            carryOver: carryOver && proof !== null,
+            ...inHand,
+            setAside: standing?.id ?? null,
+          },
         }),
       ),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: keys.bench(job.id) });
       await client.invalidateQueries({ queryKey: keys.job(job.id) });
+      onStarted();
     },
+    // Somebody else may have been quicker: what stands on the bench now is shown.
+    onError: () => client.invalidateQueries({ queryKey: keys.bench(job.id) }),
   });
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
@@ -163,8 +176,26 @@ export function StartRun({
           </span>
         </label>
       )}
+      {standing && (
+        <Notice tone="mind">
+          <p>
+            <b>This sets a run aside.</b> {standing.text} Its readings stay in the record; nothing more can be added to
+            it.
+          </p>
+          <label className="mt-2 flex min-h-11 cursor-pointer items-center gap-3 font-bold">
+            <input
+              type="checkbox"
+              className="size-5 accent-copper"
+              checked={asked}
+              onChange={(e) => setAsked(e.target.checked)}
+              required
+            />
+            Set that run aside and start another
+          </label>
+        </Notice>
+      )}
       <ErrorNotice error={start.error ?? plan.error} />
-      <Button kind="main" type="submit" disabled={start.isPending}>
+      <Button kind="main" type="submit" disabled={start.isPending || (standing !== null && !asked)}>
         Make the plan and start
       </Button>
     </form>

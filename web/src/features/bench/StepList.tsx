@@ -5,8 +5,6 @@ import { MarkShape, markWords } from '../../ui/Verdict';
 
 const rowHeight = 32;
 
-const kindSigns: Record<Schemas['StepKind'], string> = { continuity: '–', apart: '≠', load: '⇒' };
-
 /** The plan; narrowed to one connector when its tag is chosen. Only the rows in sight are drawn. */
 export const StepList = memo(function StepList({
   steps: all,
@@ -86,13 +84,13 @@ const Row = memo(function Row({
       className={`flex h-full w-full cursor-pointer items-center gap-2 px-3 text-left text-sm ${here ? 'bg-copper text-on-copper' : 'hover:bg-card'}`}
     >
       <span className={`flex size-5 items-center justify-center rounded-full ${here ? 'bg-card' : ''}`}>
-        <MarkShape mark={step.state} size={13} />
+        <MarkShape mark={step.standing.state} size={13} />
       </span>
       <span className="w-7 text-right font-mono">{step.number}</span>
       <span className="truncate">
-        {step.black} {kindSigns[step.kind]} {step.red ?? 'all others'}
+        {step.black} {step.sign} {step.red ?? 'all others'}
       </span>
-      <span className="sr-only">{markWords[step.state]}</span>
+      <span className="sr-only">{markWords[step.standing.state]}</span>
     </button>
   );
 });

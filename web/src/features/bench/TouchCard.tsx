@@ -88,7 +88,7 @@ function Between({ step, loom }: { step: Step; loom: Loom }) {
   );
   return (
     <p className="flex flex-wrap items-center gap-x-4 border-t-2 border-edge px-3 py-2 text-lg">
-      <b className="text-xl">{step.kind === 'apart' ? 'Apart' : 'Joined'}</b>
+      <b className="text-xl">{step.joined ? 'Joined' : 'Apart'}</b>
       {direct ? (
         <>
           <span>
@@ -101,7 +101,10 @@ function Between({ step, loom }: { step: Step; loom: Loom }) {
           </span>
         </>
       ) : (
-        <span className="text-soft">{step.kind === 'apart' ? 'no metal between these two' : 'by several wires'}</span>
+        <span className="text-soft">
+          {step.joined ? 'by ' : 'no metal between these two'}
+          {step.joined && <span className="font-mono text-ink">{step.way.join(' – ')}</span>}
+        </span>
       )}
       {step.circuit && <span className="ml-auto">{step.circuit}</span>}
     </p>

@@ -6,50 +6,8 @@ import { uuidv7 } from '../../api/uuid';
 import { useSession } from '../session/useSession';
 import { readingText } from '../../ui/readings';
 import { useOutbox } from './Outbox';
-import type { Waiting } from './outboxStore';
-
-type Run = Schemas['RunView'];
-type Step = Schemas['StepView'];
-
-/** The verdict that the plan's bands give a value in the step's unit; null is over range. */
-export function verdictOf(step: Step, value: number | null): Schemas['Verdict'] {
-  const band = value === null ? step.bands.at(-1) : step.bands.find((b) => b.to === null || value < b.to);
-  return band?.verdict ?? 'cant-tell';
-}
-
-const waits = (s: Step) => s.state === 'not-tested' || s.state === 'retest';
-
-/** The step to go on to: a retest first, then the next without a reading, round to the start. */
-function after(run: Run, step: number): number | null {
-  const todo = run.steps.filter(waits).filter((s) => s.number !== step);
-  const retest = todo.filter((s) => s.state === 'retest');
-  const pool = retest.length > 0 ? retest : todo;
-  return (pool.find((s) => s.number > step) ?? pool[0])?.number ?? null;
-}
-
-/** The run with the readings that are still on their way laid over it. */
-function withWaiting(run: Run, waiting: readonly Waiting[], by: string): Run {
-  const latest = new Map(waiting.filter((w) => w.runId === run.id).map((w) => [w.reading.step, w.reading]));
-  if (latest.size === 0) return run;
-  return {
-    ...run,
-    steps: run.steps.map((s) => {
-      const reading = latest.get(s.number);
-      if (!reading) return s;
-      const value = s.unit === 'volt' ? (reading.volts ?? null) : reading.ohms;
-      const verdict = verdictOf(s, value);
-      const last = {
-        key: reading.key,
-        value,
-        text: readingText(value, s.unit),
-        verdict,
-        by,
-        at: reading.takenAt,
-      };
-      return { ...s, state: verdict, last, skipped: null };
-    }),
-  };
-}
+import { after, verdictOf, withWaiting } from './onTheWay';
+import type { Run } from './runEvents';
 
 /** Where one stands in a run, and taking readings there. */
 export function useBenchRun(job: Schemas['JobView'], stored: Run) {
@@ -86,7 +44,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   }, [run.id, number]);
 
   const take = useCallback(
-    async (value: number | null, fromMeter: boolean) => {
+    async (value: number | null, fromMeter: boolean, seen: number) => {
       if (!step) return;
       const key = uuidv7();
       const verdict = verdictOf(step, value);
@@ -103,6 +61,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
           overRange: value === null,
           fromMeter,
           takenAt: new Date().toISOString(),
+          seen,
         },
       });
     },
@@ -110,9 +69,14 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   );
 
   const measure = useMutation({
-    mutationFn: () =>
-      given(api.POST('/api/runs/{id}/measure', { params: { path: { id: run.id } }, body: { step: number } })),
-    onSuccess: (m) => take(m.overRange ? null : m.ohms, true),
+    // What the page knows when the probes touch, not when the answer comes: a fix in between is not what was measured.
+    mutationFn: async () => ({
+      seen: run.lastEvent,
+      shown: await given(
+        api.POST('/api/runs/{id}/measure', { params: { path: { id: run.id } }, body: { step: number } }),
+      ),
+    }),
+    onSuccess: ({ seen, shown }) => take(shown.overRange ? null : shown.ohms, true, seen),
   });
 
   const goOn = useCallback(() => {
@@ -129,7 +93,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     goTo,
     goOn,
     nextRetest: () => {
-      const retest = run.steps.find((s) => s.state === 'retest' && s.number !== number);
+      const retest = run.steps.find((s) => s.standing.state === 'retest' && s.number !== number);
       if (retest) goTo(retest.number);
     },
     unsaved: outbox.waiting.filter((w) => w.runId === run.id),

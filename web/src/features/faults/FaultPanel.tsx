@@ -13,13 +13,15 @@ import { stateWords } from './words';
 
 interface Props {
   job: Schemas['JobView'];
+  /** Number of the run that it was logged in. */
+  run: number;
   fault: Schemas['FaultView'];
   works: readonly string[];
   practice: boolean;
 }
 
 /** One fault from what was seen to proven closed, in the order in which it happens. */
-export function FaultPanel({ job, fault, works, practice }: Props) {
+export function FaultPanel({ job, run, fault, works, practice }: Props) {
   return (
     <article className="space-y-5 border-2 border-edge bg-card p-5">
       <header>
@@ -38,7 +40,7 @@ export function FaultPanel({ job, fault, works, practice }: Props) {
       </Stage>
       <Stage number={2} title="What it turned out to be">
         {fault.cause && <p className="mb-2 text-lg font-bold">{fault.cause.words}</p>}
-        {fault.state !== 'proven' && !fault.fix && <ChooseCause job={job} fault={fault} />}
+        {fault.state !== 'proven' && !fault.fix && <ChooseCause job={job} run={run} fault={fault} />}
       </Stage>
       <Stage number={3} title="What was done">
         {fault.fix && (
@@ -50,7 +52,7 @@ export function FaultPanel({ job, fault, works, practice }: Props) {
         )}
         {fault.state !== 'proven' &&
           (fault.cause ? (
-            <FixForm job={job} fault={fault} works={works} practice={practice} />
+            <FixForm job={job} run={run} fault={fault} works={works} practice={practice} />
           ) : (
             <p className="text-soft">First say what it was.</p>
           ))}
@@ -80,13 +82,16 @@ function Stage({ number, title, children }: { number: number; title: string; chi
   );
 }
 
-function ChooseCause({ job, fault }: { job: Schemas['JobView']; fault: Schemas['FaultView'] }) {
+function ChooseCause({ job, run, fault }: Pick<Props, 'job' | 'run' | 'fault'>) {
   const client = useQueryClient();
   const [own, setOwn] = useState('');
   const tell = useMutation({
     mutationFn: (cause: { fault: Schemas['Fault'] | null; words: string }) =>
       given(
-        api.POST('/api/faults/{id}/cause', { params: { path: { id: fault.id } }, body: { key: uuidv7(), ...cause } }),
+        api.POST('/api/runs/{id}/faults/{fault}/cause', {
+          params: { path: { id: run, fault: fault.number } },
+          body: { key: uuidv7(), ...cause },
+        }),
       ),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.faults(job.id) }),
   });

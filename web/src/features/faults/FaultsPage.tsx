@@ -41,7 +41,7 @@ export function FaultsPage() {
           )}
           <ul className="space-y-2">
             {faults.map((f) => (
-              <li key={f.id}>
+              <li key={f.number}>
                 <button
                   type="button"
                   aria-current={f === chosen}
@@ -66,7 +66,14 @@ export function FaultsPage() {
         {log.data.runId && <Holds job={job} holds={log.data.holds} />}
       </div>
       {chosen && log.data.runId && (
-        <FaultPanel key={chosen.id} job={job} fault={chosen} works={log.data.works} practice={log.data.practice} />
+        <FaultPanel
+          key={chosen.number}
+          job={job}
+          run={log.data.runId}
+          fault={chosen}
+          works={log.data.works}
+          practice={log.data.practice}
+        />
       )}
     </div>
   );

@@ -9,11 +9,13 @@ import { ErrorNotice, Notice } from '../../ui/Notice';
 /** Records a fix: what was done and where hands were; the server says what must be measured again. */
 export function FixForm({
   job,
+  run,
   fault,
   works,
   practice,
 }: {
   job: Schemas['JobView'];
+  run: number;
   fault: Schemas['FaultView'];
   works: readonly string[];
   practice: boolean;
@@ -34,8 +36,8 @@ export function FixForm({
   const fix = useMutation({
     mutationFn: () =>
       given(
-        api.POST('/api/faults/{id}/fix', {
-          params: { path: { id: fault.id } },
+        api.POST('/api/runs/{id}/faults/{fault}/fix', {
+          params: { path: { id: run, fault: fault.number } },
           body: {
             key: uuidv7(),
             did,
@@ -53,7 +55,7 @@ export function FixForm({
   });
   const repair = useMutation({
     mutationFn: () =>
-      given(api.POST('/api/faults/{id}/repair', { params: { path: { id: fault.id } }, body: { places: list } })),
+      given(api.POST('/api/runs/{id}/repair', { params: { path: { id: run } }, body: { places: list } })),
   });
   const submit = (event: SubmitEvent) => {
     event.preventDefault();

@@ -62,15 +62,17 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
   const [looked, setLooked] = useState(false);
   const sign = useMutation({
     mutationFn: () => given(api.POST('/api/jobs/{id}/packs', { params: { path: { id: job.id } }, body: { changes } })),
+    // Too late or not allowed: what stands against it now is shown beside the words.
+    onError: () => client.invalidateQueries({ queryKey: keys.handover(job.id) }),
     onSuccess: async () => {
       setChanges('');
       setLooked(false);
-      for (const of of ['handover', 'job']) await client.invalidateQueries({ queryKey: [of, job.id] });
+      for (const of of [keys.handover(job.id), keys.job(job.id)]) await client.invalidateQueries({ queryKey: of });
       await client.invalidateQueries({ queryKey: keys.jobs });
     },
   });
   if (!handover.maySign) return <p className="text-soft">A lead signs the pack.</p>;
-  if (!handover.ready) return null;
+  if (!handover.ready) return <ErrorNotice error={sign.error} />;
   const submit = (event: SubmitEvent) => {
     event.preventDefault();
     sign.mutate();
@@ -125,6 +127,11 @@ function Pack({ job, pack }: { job: Schemas['JobView']; pack: Schemas['PackView'
           {new Date(pack.signedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
         </span>
       </div>
+      {pack.against && (
+        <Notice tone="wrong">
+          <b>This pack no longer holds.</b> {pack.against}
+        </Notice>
+      )}
       {pack.changes && <p>{pack.changes}</p>}
       <p className="flex flex-wrap gap-5">
         {(['html', 'pdf', 'json'] as const)

@@ -1,11 +1,13 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useCallback, useMemo, useState } from 'react';
 import { Link, Outlet, useLocation, useMatch, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
+import { jobPages } from '../../pages';
 import { Frame } from '../../ui/Frame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Stem, type Badge } from '../../ui/Stem';
+import { useLiveJob } from './useLiveJob';
 import type { Mark } from '../../ui/Verdict';
 
 interface JobContext {
@@ -55,7 +57,7 @@ export function JobShell() {
   const bench = useBench(id);
   const drafting = useMatch('/jobs/:id/draft') !== null;
   const part = useLocation().pathname.split('/')[3] ?? '';
-  const aboutLoom = ['', 'loom', 'draft', 'revisions', 'import', 'shows', 'one-end', 'cable', 'sensors'].includes(part);
+  const page = jobPages.find((p) => p.path === part) ?? jobPages[0];
   const measuring = useMatch('/jobs/:id/bench') !== null;
   const fitted = drafting || (measuring && Boolean(bench.data?.run));
   useLiveJob(id);
@@ -92,12 +94,9 @@ export function JobShell() {
     );
   }
 
-  const tabs = [
-    { to: `/jobs/${id}/loom`, label: 'Loom', here: aboutLoom },
-    { to: `/jobs/${id}/bench`, label: 'Bench' },
-    { to: `/jobs/${id}/faults`, label: 'Faults' },
-    { to: `/jobs/${id}/handover`, label: 'Handover' },
-  ];
+  const tabs = jobPages.flatMap((p) =>
+    p.label ? [{ to: `/jobs/${id}/${p.path}`, label: p.label, here: (page?.under ?? page?.path) === p.path }] : [],
+  );
   // A draft shows its own stem, which follows every change.
   const stem = loom.data && !drafting && (
     <Stem
@@ -113,7 +112,8 @@ export function JobShell() {
   const waits = Boolean(revision) && !loom.data;
   return (
     <Frame
-      title={job.data?.machine ?? ''}
+      title={job.data?.machine ?? 'Job'}
+      where={[page?.title, at].filter(Boolean).join(' ')}
       note={job.data && <Note job={job.data} />}
       tabs={tabs}
       stem={stem}
@@ -135,24 +135,4 @@ function Note({ job }: { job: Schemas['JobView'] }) {
       </Link>
     </>
   );
-}
-
-/** Fetches again what may have changed, at most every half second. */
-function useLiveJob(id: number) {
-  const client = useQueryClient();
-  useEffect(() => {
-    let due: ReturnType<typeof setTimeout> | undefined;
-    const stream = new EventSource(`/api/jobs/${id}/events`);
-    stream.addEventListener('changed', () => {
-      due ??= setTimeout(() => {
-        due = undefined;
-        for (const of of ['bench', 'job', 'faults', 'handover', 'revisions', 'draft-note'])
-          void client.invalidateQueries({ queryKey: [of, id] });
-      }, 500);
-    });
-    return () => {
-      clearTimeout(due);
-      stream.close();
-    };
-  }, [client, id]);
 }

@@ -24,7 +24,7 @@ export function JobsPage() {
     <ShopFrame title="Jobs" note="and what holds them">
       <div className="mx-auto w-full max-w-7xl space-y-4 p-5">
         <div className="flex flex-wrap items-center gap-4">
-          <div className="w-80">
+          <div className="w-80 max-w-full">
             <Input
               aria-label="Find a job"
               placeholder="Customer, machine, loom, person …"
@@ -66,16 +66,16 @@ const words = (j: Schemas['JobView']) =>
 
 /** Leads to where work goes on. */
 const entrance = (j: Schemas['JobView']) =>
-  `/jobs/${j.id}/${j.stage === 'no-loom' ? 'import' : j.stage === 'released' || j.stage === 'ready-to-sign' ? 'handover' : j.stage === 'on-bench' ? 'bench' : 'loom'}`;
+  `/jobs/${j.id}/${j.stage === 'no-loom' ? 'import' : j.stage === 'released' || j.stage === 'overturned' || j.stage === 'ready-to-sign' ? 'handover' : j.stage === 'on-bench' ? 'bench' : 'loom'}`;
 
 function Row({ job }: { job: Schemas['JobView'] }) {
   return (
     <li>
       <Link
         to={entrance(job)}
-        className="grid grid-cols-[4rem_minmax(0,2.2fr)_minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.2fr)_8rem] items-center gap-4 border-2 border-edge bg-card px-4 py-3 hover:border-copper"
+        className="grid grid-cols-[2.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-2 border-2 border-edge bg-card px-4 py-3 hover:border-copper sm:grid-cols-[2.5rem_repeat(2,minmax(0,1fr))] lg:grid-cols-[3rem_minmax(0,2.2fr)_minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.2fr)_8rem]"
       >
-        <span className="font-mono text-2xl text-soft">{job.id}</span>
+        <span className="self-start font-mono text-2xl text-soft max-lg:row-span-3 lg:self-center">{job.id}</span>
         <span className="min-w-0">
           <span className="block text-lg font-bold">{job.machine}</span>
           <span className="block truncate text-soft">{job.customer}</span>
@@ -87,7 +87,11 @@ function Row({ job }: { job: Schemas['JobView'] }) {
         <span>
           <StageLine stage={job.stage} />
           <span className="block">{job.stageText}</span>
-          {job.heldBy && <span className="block font-bold text-doubt">{job.heldBy}</span>}
+          {job.heldBy && (
+            <span className={`block font-bold ${job.stage === 'overturned' ? 'text-fail' : 'text-doubt'}`}>
+              {job.heldBy}
+            </span>
+          )}
         </span>
         <span>
           <span className="block text-sm text-soft">with</span>

@@ -7,4 +7,5 @@ export const stageSteps: Record<Schemas['Stage'], number> = {
   'on-bench': 2,
   'ready-to-sign': 3,
   released: 4,
+  overturned: 4,
 };

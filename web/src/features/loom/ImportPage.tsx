@@ -3,7 +3,7 @@ import { useRef, useState, type DragEvent } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, given, sendFile, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
-import { Button } from '../../ui/Controls';
+import { Button, Field, Input } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
 import { Scroll } from '../../ui/Scroll';
@@ -84,20 +84,22 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
   const { job } = useJob();
   const client = useQueryClient();
   const navigate = useNavigate();
+  const [revision, setRevision] = useState(preview.freeName ?? preview.revision ?? '');
   const sound = preview.document !== null && preview.problems.length === 0;
   const done = async (to: string) => {
-    for (const key of ['job', 'bench', 'draft']) await client.invalidateQueries({ queryKey: [key, job.id] });
+    for (const of of [keys.job(job.id), keys.bench(job.id), keys.draft(job.id)])
+      await client.invalidateQueries({ queryKey: of });
     await client.invalidateQueries({ queryKey: keys.jobs });
     await navigate(`/jobs/${job.id}/${to}`);
   };
   const asRevision = useMutation({
     mutationFn: () =>
       sendFile<Schemas['ImportView']>(
-        `/api/jobs/${job.id}/loom`,
+        `/api/jobs/${job.id}/loom?${new URLSearchParams({ after: String(preview.after), name: revision }).toString()}`,
         new Blob([JSON.stringify(preview.document)]),
         'application/json',
       ),
-    onSuccess: () => done('loom'),
+    onSuccess: (view) => done(view.draftId === null ? 'loom' : 'draft'),
   });
   const asDraft = useMutation({
     mutationFn: () =>
@@ -141,10 +143,21 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
       )}
       {preview.document !== null && (
         <>
+          {preview.freeName !== null && preview.onlyDraft === null && (
+            <Field
+              label="Name of the revision"
+              hint={`The file says ${preview.revision ?? ''}; this job has a revision of that name, and what was tested under it must stay what it was.`}
+            >
+              <Input value={revision} onChange={(e) => setRevision(e.target.value)} maxLength={40} required />
+            </Field>
+          )}
+          {preview.onlyDraft !== null && <Notice tone="mind">{preview.onlyDraft}</Notice>}
           <div className="flex flex-wrap gap-3">
-            <Button kind="main" onClick={() => asRevision.mutate()} disabled={!sound || asRevision.isPending}>
-              {job.revisionId ? 'Take it as a new revision' : 'Take it as the loom'}
-            </Button>
+            {preview.onlyDraft === null && (
+              <Button kind="main" onClick={() => asRevision.mutate()} disabled={!sound || asRevision.isPending}>
+                {job.revisionId ? 'Take it as a new revision' : 'Take it as the loom'}
+              </Button>
+            )}
             <Button onClick={() => asDraft.mutate()} disabled={asDraft.isPending}>
               Take it into a draft
             </Button>

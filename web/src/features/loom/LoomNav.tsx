@@ -1,14 +1,5 @@
 import { NavLink, useSearchParams } from 'react-router';
-
-const pages: [string, string][] = [
-  ['loom', 'Wires and faces'],
-  ['shows', 'What it shows'],
-  ['one-end', 'One-end test'],
-  ['cable', 'Cable and fuses'],
-  ['sensors', 'Sensors'],
-  ['revisions', 'Revisions'],
-  ['draft', 'Rework'],
-];
+import { loomRow } from '../../pages';
 
 /** What one can ask of a loom; the connector that the page is narrowed to goes along. */
 export function LoomNav({ job }: { job: number }) {
@@ -16,7 +7,7 @@ export function LoomNav({ job }: { job: number }) {
   const at = search.get('at');
   return (
     <nav aria-label="About the loom" className="flex flex-wrap gap-x-1 border-b border-line px-3">
-      {pages.map(([to, label]) => (
+      {loomRow.map(({ path: to, label }) => (
         <NavLink
           key={to}
           to={{ pathname: `/jobs/${job}/${to}`, search: at ? new URLSearchParams({ at }).toString() : '' }}

@@ -46,6 +46,11 @@ function Sensors({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
       now.set('of', of);
       return now;
     });
+  const letGo = () =>
+    setSearch((now) => {
+      now.delete('at');
+      return now;
+    });
   const item = (of: string, label: string, note: string) => (
     <li key={of}>
       <button
@@ -68,7 +73,14 @@ function Sensors({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
           <nav aria-label="Sensors" className="space-y-4">
             <ul>{shown.map((s) => item(s.ref, s.title, s.at.join(', ')))}</ul>
             {shown.length === 0 && (
-              <p className="px-3 text-soft">No sensor with a curve {at ? `at ${at}` : 'in this loom'}.</p>
+              <p className="px-3 text-soft">
+                No sensor with a curve {at ? `at ${at}.` : 'in this loom.'}{' '}
+                {at && sensors.data.length > 0 && (
+                  <button type="button" className="min-h-11 cursor-pointer underline" onClick={letGo}>
+                    All {sensors.data.length} of this loom
+                  </button>
+                )}
+              </p>
             )}
             <ul className="border-t border-line pt-2">{tools.map(([t, label]) => item(t, label, ''))}</ul>
           </nav>

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
-import { keys } from '../../api/keys';
+import { keys as queryKeys } from '../../api/keys';
 
 export type Key = Schemas['KeyPosition'];
 
@@ -40,7 +40,7 @@ export function useSituation() {
 
 export function useLoomState(revision: number, key: Key, set: readonly string[]) {
   return useQuery({
-    queryKey: keys.state(revision, key, ...set),
+    queryKey: queryKeys.state(revision, key, ...set),
     queryFn: () =>
       given(
         api.GET('/api/revisions/{id}/state', { params: { path: { id: revision }, query: { key, set: [...set] } } }),
@@ -52,7 +52,7 @@ export function useLoomState(revision: number, key: Key, set: readonly string[])
 
 export function useStory(revision: number, key: Key, set: readonly string[], point: string | null) {
   return useQuery({
-    queryKey: keys.story(revision, key, point, ...set),
+    queryKey: queryKeys.story(revision, key, point, ...set),
     queryFn: () =>
       given(
         api.GET('/api/revisions/{id}/story', {

@@ -1,0 +1,46 @@
+import type { Schemas } from '../../api/client';
+import { readingText } from '../../ui/readings';
+import type { Waiting } from './outboxStore';
+import type { Run } from './runEvents';
+
+type Step = Schemas['StepView'];
+
+/** The verdict that the plan's bands give a value in the step's unit; null is over range. */
+export function verdictOf(step: Step, value: number | null): Schemas['Verdict'] {
+  const band = value === null ? step.bands.at(-1) : step.bands.find((b) => b.to === null || value < b.to);
+  return band?.verdict ?? 'cant-tell';
+}
+
+const waits = (s: Step) => s.standing.state === 'not-tested' || s.standing.state === 'retest';
+
+/** The step to go on to: a retest first, then the next without a reading, round to the start. */
+export function after(run: Run, step: number): number | null {
+  const todo = run.steps.filter(waits).filter((s) => s.number !== step);
+  const retest = todo.filter((s) => s.standing.state === 'retest');
+  const pool = retest.length > 0 ? retest : todo;
+  return (pool.find((s) => s.number > step) ?? pool[0])?.number ?? null;
+}
+
+/** The run with the readings that are still on their way laid over it. */
+export function withWaiting(run: Run, waiting: readonly Waiting[], by: string): Run {
+  const latest = new Map(waiting.filter((w) => w.runId === run.id).map((w) => [w.reading.step, w.reading]));
+  if (latest.size === 0) return run;
+  return {
+    ...run,
+    steps: run.steps.map((s) => {
+      const reading = latest.get(s.number);
+      if (!reading) return s;
+      const value = s.unit === 'volt' ? (reading.volts ?? null) : reading.ohms;
+      const verdict = verdictOf(s, value);
+      const last = {
+        key: reading.key,
+        value,
+        text: readingText(value, s.unit),
+        verdict,
+        by,
+        at: reading.takenAt,
+      };
+      return { ...s, standing: { ...s.standing, state: verdict, last, late: null, skipped: null, carried: null } };
+    }),
+  };
+}

@@ -1,0 +1,35 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { keys } from '../../api/keys';
+import { followRun } from '../bench/followRun';
+
+/** How long changes are collected before one looks, in ms. */
+const patience = 400;
+
+/** Looks again at what may have changed, whoever changed it. A run is followed event by event; one's own readings are known already. */
+export function useLiveJob(job: number) {
+  const client = useQueryClient();
+  useEffect(() => {
+    let due: ReturnType<typeof setTimeout> | undefined;
+    let run: { id: number; last: number } | null | undefined;
+    const look = () => {
+      due = undefined;
+      if (run) void followRun(client, job, run.id, run.last);
+      else void client.invalidateQueries({ queryKey: keys.bench(job) });
+      run = undefined;
+      for (const of of [keys.job(job), keys.faults(job), keys.handover(job), keys.revisions(job), keys.draftNote(job)])
+        void client.invalidateQueries({ queryKey: of });
+    };
+    const stream = new EventSource(`/api/jobs/${job}/events`);
+    stream.addEventListener('changed', (message: MessageEvent<string>) => {
+      const told = JSON.parse(message.data) as { run: number | null; lastEvent: number };
+      const same = run === undefined || (run !== null && run.id === told.run);
+      run = told.run !== null && same ? { id: told.run, last: told.lastEvent } : null;
+      due ??= setTimeout(look, patience);
+    });
+    return () => {
+      clearTimeout(due);
+      stream.close();
+    };
+  }, [client, job]);
+}
