@@ -1,8 +1,12 @@
 import type { Schemas } from '../../api/client';
 
+type Verdict = Schemas['Verdict'];
+
 let audio: AudioContext | undefined;
 
-const tones: Record<Schemas['Verdict'], [number, number][]> = {
+const pause = 0.04;
+
+const tones: Record<Verdict, [hertz: number, seconds: number][]> = {
   pass: [[880, 0.09]],
   fail: [
     [220, 0.16],
@@ -14,31 +18,40 @@ const tones: Record<Schemas['Verdict'], [number, number][]> = {
   ],
 };
 
+/** When each tone of a verdict starts and ends, in seconds; none runs into the next. */
+export function toneSequence(verdict: Verdict, from: number): { hertz: number; from: number; to: number }[] {
+  let at = from;
+  return tones[verdict].map(([hertz, seconds]) => {
+    const tone = { hertz, from: at, to: at + seconds };
+    at = tone.to + pause;
+    return tone;
+  });
+}
+
 /** Each verdict has its own tone, so that eyes stay on the loom. */
-export function sound(verdict: Schemas['Verdict']) {
+export function sound(verdict: Verdict) {
   audio ??= new AudioContext();
-  let at = audio.currentTime;
-  for (const [hertz, seconds] of tones[verdict]) {
+  for (const { hertz, from, to } of toneSequence(verdict, audio.currentTime)) {
     const voice = audio.createOscillator();
     const level = audio.createGain();
     voice.frequency.value = hertz;
-    level.gain.setValueAtTime(0.15, at);
-    level.gain.exponentialRampToValueAtTime(0.001, at + seconds);
+    level.gain.setValueAtTime(0.15, from);
+    level.gain.exponentialRampToValueAtTime(0.001, to);
     voice.connect(level).connect(audio.destination);
-    voice.start(at);
-    voice.stop(at + seconds);
-    at += seconds + 0.04;
+    voice.start(from);
+    voice.stop(to);
   }
+}
+
+/** Where to touch, in words. */
+export function spoken({ black, red }: Pick<Schemas['StepView'], 'black' | 'red'>): string {
+  const spell = (point: string) => point.replace(':', ', cavity ');
+  return `Black on ${spell(black)}. Red on ${red ? spell(red) : 'the shorting plug'}.`;
 }
 
 /** Says where to touch. */
 export function say(step: Schemas['StepView']) {
   if (!('speechSynthesis' in window)) return;
-  const spell = (point: string) => point.replace(':', ', cavity ');
   speechSynthesis.cancel();
-  speechSynthesis.speak(
-    new SpeechSynthesisUtterance(
-      `Black on ${spell(step.black)}. Red on ${step.red ? spell(step.red) : 'the shorting plug'}.`,
-    ),
-  );
+  speechSynthesis.speak(new SpeechSynthesisUtterance(spoken(step)));
 }

@@ -5,7 +5,8 @@ import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import type { TabName } from './Editor';
-import type { DraftInHand, Keeping } from './useDraft';
+import type { Keeping } from './draftReducer';
+import type { DraftInHand } from './useDraft';
 
 const tabs: [TabName, string][] = [
   ['wires', 'Wires'],

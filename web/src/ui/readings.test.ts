@@ -1,0 +1,55 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { readingText, readTyped } from './readings';
+
+describe('what is typed', () => {
+  it.each([
+    ['72m', 0.072],
+    ['0,072', 0.072],
+    [' 1.2 ', 1.2],
+    ['.5', 0.5],
+    ['12k', 12e3],
+    ['10M', 10e6],
+    ['4.7 Ω', 4.7],
+    ['OL', null],
+    ['o.l', null],
+    ['∞', null],
+    ['', undefined],
+    ['12x', undefined],
+    ['1.2.3', undefined],
+    ['-5', undefined],
+    ['1e3', undefined],
+  ])('%j is read as %j ohms', (text, value) => {
+    if (typeof value === 'number') expect(readTyped(text, 'ohm')).toBeCloseTo(value, 9);
+    else expect(readTyped(text, 'ohm')).toBe(value);
+  });
+
+  it.each([
+    ['13.2', 0.0132],
+    ['13.2 mV', 0.0132],
+    ['1.4V', 1.4],
+    ['OL', undefined],
+  ])('%j is read as %j volts', (text, value) => {
+    if (value === undefined) expect(readTyped(text, 'volt')).toBeUndefined();
+    else expect(readTyped(text, 'volt')).toBeCloseTo(value, 9);
+  });
+
+  it('what a reading is shown as can be typed, and comes back within the figures shown', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 1e-4, max: 9e7, noNaN: true }), (ohms) => {
+        const typed = readingText(ohms, 'ohm').replace('Ω', '').replace(' ', '');
+        const read = readTyped(typed, 'ohm');
+        return typeof read === 'number' && Math.abs(read - ohms) <= Math.max(0.006 * ohms, 5.1e-6);
+      }),
+    );
+  });
+});
+
+it('over range and nothing are said in words', () => {
+  expect([
+    readingText(null, 'ohm'),
+    readingText(0, 'ohm'),
+    readingText(0, 'volt'),
+    readingText(0.0704, 'volt'),
+  ]).toEqual(['over range', '0 Ω', '0 mV', '70.4 mV']);
+});
