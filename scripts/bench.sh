@@ -8,5 +8,6 @@ run_bench() {
   build_pages
   install_npm tests/e2e
   open_throwaway_database
+  dotnet run --project bench/WiseLoom.Bench -c Release -- load
   (cd tests/e2e && npx --no-install playwright test --config bench.config.ts)
 }

@@ -14,6 +14,11 @@ if (args is ["compare", .. var rest])
     return SimulatorComparison.Run(rest is [var number] ? int.Parse(number, CultureInfo.InvariantCulture) : 60);
 }
 
+if (args is ["load"])
+{
+    return await BenchLoad.RunAsync();
+}
+
 // Each line: what was measured, the figure it must reach (or none), the figure it got: the median of the runs after a warm-up of a second.
 Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"what",-62} {"must",12} {"got",12}"));
 const int Runs = 5;

@@ -62,6 +62,7 @@ ServePages(app, builder.Configuration["WISELOOM_PAGES"]);
 app.UseAuthentication();
 app.UseRateLimiter();
 app.UseAuthorization();
+app.UseMiddleware<BodyLimit>();
 app.UseMiddleware<TokenCheck>();
 
 app.MapGet("/health", () => Results.Text("well")).AllowAnonymous().ExcludeFromDescription();

@@ -7,40 +7,6 @@ namespace WiseLoom.Web.Tests;
 
 public sealed class SignInTests(Shop shop)
 {
-    [Theory]
-    [InlineData("/api/jobs")]
-    [InlineData("/api/jobs/1")]
-    [InlineData("/api/jobs/1/bench")]
-    [InlineData("/api/jobs/1/faults")]
-    [InlineData("/api/jobs/1/handover")]
-    [InlineData("/api/jobs/1/events")]
-    [InlineData("/api/revisions/1/loom")]
-    [InlineData("/api/revisions/1/file")]
-    [InlineData("/api/runs/1/steps/1/reason")]
-    [InlineData("/api/runs/1/steps/1/causes")]
-    [InlineData("/api/packs/1/html")]
-    [InlineData("/api/packs/1/pdf")]
-    [InlineData("/api/packs/1/json")]
-    [InlineData("/api/people")]
-    [InlineData("/api/nothing-here")]
-    [InlineData("/openapi/v1.json")]
-    public async Task A_stranger_reads_nothing(string path) =>
-        (await (await shop.StrangerAsync()).GetAsync(path)).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
-
-    [Theory]
-    [InlineData("/api/jobs")]
-    [InlineData("/api/jobs/1/loom")]
-    [InlineData("/api/jobs/1/runs")]
-    [InlineData("/api/runs/1/readings")]
-    [InlineData("/api/runs/1/measure")]
-    [InlineData("/api/runs/1/skips")]
-    [InlineData("/api/runs/1/faults")]
-    [InlineData("/api/faults/1/fix")]
-    [InlineData("/api/jobs/1/packs")]
-    [InlineData("/api/packs/1/share")]
-    public async Task A_stranger_changes_nothing(string path) =>
-        (await (await shop.StrangerAsync()).PostAsync(path, new { })).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
-
     [Fact]
     public async Task Every_endpoint_but_sign_in_asks_who_it_is()
     {

@@ -4,7 +4,8 @@ import { browser } from './browser.ts';
 export default defineConfig({
   testDir: './specs',
   outputDir: './results/files',
-  workers: 1,
+  // Two at a time on the two cores there are; each spec makes jobs of its own.
+  workers: 2,
   retries: 0,
   timeout: 900_000,
   expect: { timeout: 15_000 },

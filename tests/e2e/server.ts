@@ -7,7 +7,7 @@ const root = fileURLToPath(new URL('../../', import.meta.url));
 const cli = `${root}src/WiseLoom.Cli/bin/Release/net10.0/WiseLoom.Cli.dll`;
 const web = `${root}src/WiseLoom.Web/bin/Release/net10.0/WiseLoom.Web.dll`;
 
-async function freePorts(count: number): Promise<number[]> {
+export async function freePorts(count: number): Promise<number[]> {
   const servers = await Promise.all(
     Array.from({ length: count }, async () => {
       const server = createServer().listen(0, '127.0.0.1');
@@ -42,6 +42,22 @@ export class ShopServer {
     readonly url: string,
     private readonly env: NodeJS.ProcessEnv,
   ) {}
+
+  /** An application on a database that others may use too; without stand-ins. */
+  static async beside(connection: string): Promise<ShopServer> {
+    const [port = 0] = await freePorts(1);
+    const shop = new ShopServer(`http://127.0.0.1:${port}`, {
+      ...process.env,
+      WISELOOM_DB: connection,
+      WISELOOM_DEMO: `${root}demo`,
+      WISELOOM_CHROMIUM: '/nonexistent',
+      WISELOOM_SIGN_INS_PER_MINUTE: '100000',
+      ASPNETCORE_URLS: `http://127.0.0.1:${port}`,
+      Logging__LogLevel__Default: 'None',
+    });
+    await shop.start();
+    return shop;
+  }
 
   static async open(name: string, extra: NodeJS.ProcessEnv = {}): Promise<ShopServer> {
     const database = process.env.WISELOOM_TEST_DB;

@@ -53,7 +53,7 @@ internal static class DraftEndpoints
     {
         api.MapGet("/jobs/{id:long}/draft", OfJobAsync).WithSummary("The open draft of a job, and the one that was put away last");
         api.MapPost("/jobs/{id:long}/draft", OpenAsync).WithSummary("Open a draft: of a revision, of a file, or empty");
-        api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json").WithSummary("Store what a draft says now");
+        api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json").WithMetadata(new TakesFile()).WithSummary("Store what a draft says now");
         api.MapPatch("/drafts/{id:long}", EditAsync).WithSummary("Change some rows of a draft");
         api.MapGet("/drafts/{id:long}/stem", StemAsync).WithSummary("The trunk of a draft to scale");
         api.MapGet("/drafts/{id:long}/plugs", PlugsAsync).WithSummary("Some connectors of a draft with their faces");

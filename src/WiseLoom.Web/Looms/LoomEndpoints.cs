@@ -35,8 +35,8 @@ internal static class LoomEndpoints
     {
         api.MapGet("/revisions/{id:long}/loom", ViewAsync).WithSummary("A revision of a loom, drawn and with what each pin should read");
         api.MapGet("/revisions/{id:long}/file", FileAsync).WithSummary("A revision as the loom file it came from");
-        api.MapPost("/jobs/{id:long}/import", PreviewAsync).Accepts<object>("application/octet-stream").WithSummary("What taking a file in would do; nothing is stored");
-        api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithSummary("Take a loom file in as the job's newest revision, or as a draft");
+        api.MapPost("/jobs/{id:long}/import", PreviewAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("What taking a file in would do; nothing is stored");
+        api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithMetadata(new TakesFile()).WithSummary("Take a loom file in as the job's newest revision, or as a draft");
     }
 
     private static async Task<Results<Ok<LoomView>, ProblemHttpResult>> ViewAsync(long id, LoomLibrary library, LimitStore limits, CancellationToken cancel) =>

@@ -85,6 +85,8 @@ test('a rework goes through a workbook, shows its changes, and carries over the 
 
   await page.getByRole('link', { name: 'Bench', exact: true }).click();
   await expect(page.getByText(/Carry over what still holds: [1-9]/)).toBeVisible();
+  await expect(page.getByText(/This sets a run aside/)).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Set that run aside and start another' }).check();
   await page.getByRole('button', { name: 'Make the plan and start' }).click();
   await expect(page.getByText(/carried over from revision C/).or(page.getByRole('heading', { name: /^Step \d+ of/ })).first()).toBeVisible();
   await page.goto(`${page.url().split('?')[0] ?? ''}?step=1`);

@@ -1,0 +1,252 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using System.Text.Json;
+using Npgsql;
+
+namespace WiseLoom.Bench;
+
+/// <summary>Eight benches that measure into one run for a minute, through the application over HTTP, and the shop's list with 2,000 jobs.
+/// Each reading is sent at its own time, whether or not the one before has been answered.</summary>
+internal static class BenchLoad
+{
+    private const int Benches = 8, PerSecond = 20, Seconds = 60, Before = 400, Edge = 400, Jobs = 2000;
+
+    internal static async Task<int> RunAsync()
+    {
+        var server = Environment.GetEnvironmentVariable("WISELOOM_TEST_DB") ?? throw new InvalidOperationException("WISELOOM_TEST_DB is not set: run ./wise-loom bench.");
+        var database = new NpgsqlConnectionStringBuilder(server) { Database = $"load_{Environment.ProcessId}" }.ConnectionString;
+        var root = Environment.GetEnvironmentVariable("WISELOOM_ROOT") ?? Directory.GetCurrentDirectory();
+        var address = new Uri($"http://127.0.0.1:{FreePort()}");
+        using var app = Start(root, address, database);
+        try
+        {
+            await AnswersAsync(address);
+            var people = await Task.WhenAll(Enumerable.Range(0, Benches).Select(_ => Person.AtAsync(address)));
+            var (job, run, steps) = await RunOfAsync(people[0]);
+            await MeasureAsync(app, people, run, steps);
+            Report("  the database's own rate: one row a commit, eight writers", null, "a second", await InsertRateAsync(database));
+            await ListAsync(people[0], database, job);
+        }
+        finally
+        {
+            app.Kill();
+            await app.WaitForExitAsync();
+        }
+
+        return 0;
+    }
+
+    private static async Task MeasureAsync(Process app, Person[] people, long run, int steps)
+    {
+        for (var i = 0; i < Before; i++)
+        {
+            await people[i % Benches].TakeAsync(run, 1 + (i % steps), i);
+        }
+
+        app.Refresh();
+        var processor = app.TotalProcessorTime;
+        var clock = Stopwatch.StartNew();
+        var late = new List<double>[Benches];
+        var every = TimeSpan.FromSeconds(1.0 / PerSecond);
+        await Task.WhenAll(people.Select((person, b) => Task.Run(async () =>
+        {
+            var answers = new List<Task<double>>();
+            for (var i = 0; i < Seconds * PerSecond; i++)
+            {
+                var due = (every * i) + (every * b / Benches);
+                if (due > clock.Elapsed)
+                {
+                    await Task.Delay(due - clock.Elapsed);
+                }
+
+                var step = 1 + (((i * Benches) + b) % steps);
+                var sent = Before + i;
+                answers.Add(Task.Run(async () =>
+                {
+                    await person.TakeAsync(run, step, sent);
+                    return (clock.Elapsed - due).TotalMilliseconds;
+                }));
+            }
+
+            late[b] = [.. await Task.WhenAll(answers)];
+        })));
+        app.Refresh();
+        var all = late.SelectMany(l => l).Order().ToList();
+        var took = clock.Elapsed.TotalSeconds;
+        var stored = Before + all.Count;
+        var first = late.SelectMany(l => l.Take(Edge / Benches)).Order().ToList();
+        var last = late.SelectMany(l => l.TakeLast(Edge / Benches)).Order().ToList();
+        Report($"8 benches at 20 readings/s for 60 s, one run of {steps} steps", null, "a second", all.Count / took);
+        Report("  from its time to its acknowledgement, 99 of 100", 50, "ms", all[(int)(0.99 * (all.Count - 1))]);
+        Report("  the median; the slowest of all", null, "ms", all[all.Count / 2]);
+        Report("", null, "ms", all[^1]);
+        Report($"  the median of the first {Edge}", null, "ms", first[first.Count / 2]);
+        Report($"  the median of the last {Edge}, of {stored:#,0}", null, "ms", last[last.Count / 2]);
+        Report("  processor of the application for each reading", 1.5, "ms", (app.TotalProcessorTime - processor).TotalMilliseconds / all.Count);
+    }
+
+    /// <summary>The same disk, the same server: how many rows it can make durable, one at a time, from eight connections.</summary>
+    private static async Task<double> InsertRateAsync(string database)
+    {
+        await using var source = NpgsqlDataSource.Create(database);
+        await using (var make = source.CreateCommand("create table scratch (id bigint generated always as identity primary key, body text not null)"))
+        {
+            await make.ExecuteNonQueryAsync();
+        }
+
+        var clock = Stopwatch.StartNew();
+        var counts = await Task.WhenAll(Enumerable.Range(0, Benches).Select(async _ =>
+        {
+            await using var connection = await source.OpenConnectionAsync();
+            await using var insert = new NpgsqlCommand("insert into scratch (body) values (repeat('x', 250))", connection);
+            var count = 0;
+            for (; clock.Elapsed.TotalSeconds < 5; count++)
+            {
+                await insert.ExecuteNonQueryAsync();
+            }
+
+            return count;
+        }));
+        return counts.Sum() / clock.Elapsed.TotalSeconds;
+    }
+
+    private static async Task ListAsync(Person person, string database, long job)
+    {
+        await using var source = NpgsqlDataSource.Create(database);
+        await using (var fill = source.CreateCommand($"""
+            insert into jobs (customer, machine, made_by) select customer, machine || ' ' || n, made_by from jobs, generate_series(1, {Jobs}) n where id = {job};
+            insert into loom_revisions (job_id, name, revision, document, imported_by)
+                select j.id, v.name, v.revision, v.document, v.imported_by from jobs j, loom_revisions v where j.id > {job} and v.job_id = {job};
+            insert into runs (job_id, revision_id, meter_id, plan_hash, started_by, summary)
+                select v.job_id, v.id, r.meter_id, r.plan_hash, r.started_by, r.summary from loom_revisions v, runs r where v.job_id > {job} and r.job_id = {job};
+            analyze;
+            """))
+        {
+            await fill.ExecuteNonQueryAsync();
+        }
+
+        var times = new List<double>();
+        for (var i = 0; i < 30; i++)
+        {
+            var clock = Stopwatch.StartNew();
+            await person.ReadAsync("/api/jobs");
+            times.Add(clock.Elapsed.TotalMilliseconds);
+        }
+
+        Report($"job list of {Jobs:#,0} jobs: the page that opens, 29 of 30", 150, "ms", times.Order().ElementAt(28));
+        var whole = Stopwatch.StartNew();
+        var (seen, next) = (0, "");
+        do
+        {
+            var page = await person.ReadAsync($"/api/jobs{next}");
+            seen += page.GetProperty("jobs").GetArrayLength();
+            next = page.GetProperty("next") is { ValueKind: JsonValueKind.Number } cursor ? $"?before={cursor.GetInt64()}" : null;
+        }
+        while (next is not null);
+        Report($"  all {seen:#,0} of them, page by page", null, "ms", whole.Elapsed.TotalMilliseconds);
+    }
+
+    /// <summary>A job with a loom whose plan has some 200 steps.</summary>
+    private static async Task<(long Job, long Run, int Steps)> RunOfAsync(Person person)
+    {
+        var job = (await person.PostAsync("/api/jobs", new { customer = "Hollow Lane Orchards", machine = "Tower fan", promised = (string?)null, assignedId = (string?)null, waitingFor = (string?)null })).GetProperty("id").GetInt64();
+        await person.PostAsync($"/api/jobs/{job}/loom?after=0", JsonSerializer.Deserialize<JsonElement>(GeneratedLoom.File(90, 100, 1)));
+        var run = await person.PostAsync($"/api/jobs/{job}/runs", new { meterId = 1, isolation = "neighbours", carryOver = false });
+        return (job, run.GetProperty("id").GetInt64(), run.GetProperty("steps").GetArrayLength());
+    }
+
+    private static Process Start(string root, Uri address, string database)
+    {
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(root, "src/WiseLoom.Web/bin/Release/net10.0/WiseLoom.Web.dll")]) { WorkingDirectory = root };
+        start.Environment["WISELOOM_DB"] = database;
+        start.Environment["WISELOOM_DEMO"] = Path.Combine(root, "demo");
+        start.Environment["WISELOOM_CHROMIUM"] = "/nonexistent";
+        start.Environment["WISELOOM_SIGN_INS_PER_MINUTE"] = "1000";
+        start.Environment["ASPNETCORE_URLS"] = address.ToString();
+        start.Environment["Logging__LogLevel__Default"] = "Error";
+        return Process.Start(start)!;
+    }
+
+    private static async Task AnswersAsync(Uri address)
+    {
+        using var client = new HttpClient { BaseAddress = address };
+        for (var tries = 0; tries < 600; tries++)
+        {
+            try
+            {
+                if ((await client.GetAsync(new Uri("/health", UriKind.Relative))).IsSuccessStatusCode)
+                {
+                    return;
+                }
+            }
+            catch (HttpRequestException)
+            {
+                await Task.Delay(100);
+            }
+        }
+
+        throw new TimeoutException("The application does not answer.");
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
+        listener.Start();
+        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    private static void Report(string what, double? must, string unit, double got) => Console.WriteLine(string.Create(
+        CultureInfo.InvariantCulture,
+        $"{what,-62} {(must is { } m ? $"< {m:0.#} {unit}" : "-"),12} {$"{got:0.##} {unit}",12}{(must is { } limit && got >= limit ? "   MISSED" : "")}"));
+
+    /// <summary>Somebody at a bench with a session of their own.</summary>
+    private sealed class Person(HttpClient client)
+    {
+        private string token = "";
+        private Guid id;
+
+        internal static async Task<Person> AtAsync(Uri address)
+        {
+            var person = new Person(new HttpClient(new SocketsHttpHandler { CookieContainer = new() }) { BaseAddress = address });
+            await person.LookAsync();
+            (await person.SendAsync("/api/session", new { signIn = "mira", password = "copper-and-crimp" })).EnsureSuccessStatusCode();
+            await person.LookAsync();
+            return person;
+        }
+
+        internal async Task TakeAsync(long run, int step, int n)
+        {
+            var reading = new { key = Guid.CreateVersion7(), step, ohms = 0.04 + (n % 10 * 0.001), overRange = false, fromMeter = true, takenAt = DateTimeOffset.UtcNow, seen = 0 };
+            var answer = await PostAsync($"/api/runs/{run}/readings", new { takenBy = id, readings = new[] { reading } });
+            if (answer.GetProperty("stored").GetArrayLength() != 1)
+            {
+                throw new InvalidOperationException($"A reading was not stored: {answer}");
+            }
+        }
+
+        internal async Task<JsonElement> PostAsync(string path, object body)
+        {
+            using var answer = await SendAsync(path, body);
+            answer.EnsureSuccessStatusCode();
+            return await answer.Content.ReadFromJsonAsync<JsonElement>();
+        }
+
+        internal Task<JsonElement> ReadAsync(string path) => client.GetFromJsonAsync<JsonElement>(new Uri(path, UriKind.Relative));
+
+        private async Task<HttpResponseMessage> SendAsync(string path, object body)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = JsonContent.Create(body) };
+            request.Headers.Add("X-Wise-Loom-Token", token);
+            return await client.SendAsync(request);
+        }
+
+        private async Task LookAsync()
+        {
+            var session = await ReadAsync("/api/session");
+            token = session.GetProperty("token").GetString()!;
+            id = session.GetProperty("person") is { ValueKind: JsonValueKind.Object } person ? person.GetProperty("id").GetGuid() : Guid.Empty;
+        }
+    }
+}

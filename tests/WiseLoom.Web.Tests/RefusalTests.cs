@@ -1,0 +1,164 @@
+using System.Net;
+using System.Text;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace WiseLoom.Web.Tests;
+
+/// <summary>Every endpoint refuses: a stranger, the wrong role, what is not there, what cannot be read, what is too large. One table; an endpoint that is not in it fails the first test.</summary>
+public sealed partial class RefusalTests(Shop shop)
+{
+    private static readonly Guid Key = Guid.CreateVersion7();
+
+    /// <summary>Endpoints with a body that is right, so that only what is asked about is wrong. The ids in their paths are of nothing.</summary>
+    private static readonly (string Method, string Path, object? Body)[] Table =
+    [
+        ("GET", "/api/jobs/999999", null), ("GET", "/api/jobs/999999/bench", null), ("GET", "/api/jobs/999999/faults", null), ("GET", "/api/jobs/999999/handover", null),
+        ("GET", "/api/jobs/999999/revisions", null), ("GET", "/api/jobs/999999/draft", null), ("GET", "/api/jobs/999999/plan?meterId=1&isolation=neighbours", null),
+        ("GET", "/api/revisions/999999/loom", null), ("GET", "/api/revisions/999999/file", null), ("GET", "/api/revisions/999999/state?key=on", null),
+        ("GET", "/api/revisions/999999/story?point=A:1&key=on", null), ("GET", "/api/revisions/999999/cable", null), ("GET", "/api/revisions/999999/one-end", null),
+        ("GET", "/api/revisions/999999/sensors", null), ("GET", "/api/revisions/999999/changes?since=1", null), ("GET", "/api/revisions/999999/tables.xlsx", null),
+        ("GET", "/api/revisions/999999/tables.zip", null), ("GET", "/api/revisions/999999/stem.svg", null), ("GET", "/api/revisions/999999/faces/A.svg", null),
+        ("GET", "/api/runs/999999/readings.csv", null), ("GET", "/api/runs/999999/faults.csv", null), ("GET", "/api/runs/999999/since/0", null),
+        ("GET", "/api/runs/999999/steps/1/reason", null), ("GET", "/api/runs/999999/steps/1/causes", null), ("GET", "/api/packs/999999/html", null), ("GET", "/api/packs/999999/pdf", null),
+        ("GET", "/api/packs/999999/json", null), ("GET", "/api/drafts/999999/stem", null), ("GET", "/api/drafts/999999/plugs?of=A", null), ("GET", "/api/families/nothing-of-that-name", null),
+        ("GET", "/api/sheets/999999", null), ("GET", "/api/sheets/999999/lines.csv", null), ("GET", "/api/sheets/999999/loose/A", null), ("GET", "/api/merges/999999", null),
+        ("GET", "/api/compare?left=sheet-999999&right=sheet-1", null),
+        ("PUT", "/api/jobs/999999", new { customer = "x", machine = "y", promised = (string?)null, assignedId = (string?)null, waitingFor = (string?)null }),
+        ("POST", "/api/jobs/999999/import?name=a.json", Small), ("POST", "/api/jobs/999999/loom?after=0", Small),
+        ("POST", "/api/jobs/999999/draft", new { fromRevision = (long?)null, document = (object?)null }),
+        ("POST", "/api/jobs/999999/runs", new { meterId = 1, isolation = "neighbours", carryOver = false }), ("POST", "/api/jobs/999999/packs", new { changes = "" }),
+        ("POST", "/api/runs/999999/readings", "readings"), ("POST", "/api/runs/999999/measure", new { step = 1 }), ("POST", "/api/runs/999999/skips", new { key = Key, step = 1, reason = "no plug" }),
+        ("PUT", "/api/runs/999999/position", new { step = 1 }), ("POST", "/api/runs/999999/faults", new { key = Key, step = 1, seen = "open" }),
+        ("POST", "/api/runs/999999/faults/1/cause", new { key = Key, fault = (object?)null, words = "broken" }),
+        ("POST", "/api/runs/999999/faults/1/fix", new { key = Key, did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)null, parts = (string?)null, note = (string?)null }),
+        ("POST", "/api/runs/999999/repair", new { places = new[] { "A:1" } }), ("POST", "/api/packs/999999/share", null), ("DELETE", "/api/packs/999999/share", null),
+        ("PUT", "/api/drafts/999999", Small), ("PATCH", "/api/drafts/999999", new { rows = Array.Empty<object>() }), ("DELETE", "/api/drafts/999999", null),
+        ("POST", "/api/drafts/999999/reopen", null), ("POST", "/api/drafts/999999/release", null), ("POST", "/api/drafts/999999/reconcile", new { start = new { }, mine = new { } }),
+        ("PUT", "/api/sheets/999999", Sheet), ("POST", "/api/sheets/999999/confirmations", new { how = "loom", lines = new[] { new { key = Key, connector = "A", cavity = "1" } } }),
+        ("POST", "/api/sheets/999999/loose", new { key = Key, connector = "A", cavity = "1", decision = "keep-long", label = "x", lengthMm = 1, note = "" }),
+        ("PUT", "/api/merges/999999/decisions", new { pairs = Array.Empty<object>(), apart = Array.Empty<object>(), left = Array.Empty<object>(), right = Array.Empty<object>(), usualMm = 1000 }), ("POST", "/api/merges/999999/make", null),
+        ("POST", "/api/merges/999999/ticks", new { key = Key, item = "x", done = true }),
+    ];
+
+    /// <summary>Endpoints that are about nothing in particular: there is nothing of theirs that could not be there.</summary>
+    private static readonly string[] Whole =
+    [
+        "GET /api/session", "POST /api/session", "DELETE /api/session", "GET /api/people", "GET /api/jobs", "POST /api/jobs", "GET /api/families", "PUT /api/families/{id}", "POST /api/faces/pattern",
+        "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/sheets",
+        "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
+        "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
+    ];
+
+    private static readonly string[] Leads = ["POST /api/jobs/{id}/packs", "PUT /api/limits"];
+
+    private static object Small => JsonSerializer.Deserialize<JsonElement>(ImportTests.Small);
+
+    private static object Sheet => new { title = "x", source = "traced", sourceNote = "", connectors = Array.Empty<object>(), lines = Array.Empty<object>() };
+
+    public static TheoryData<string, string> Paths => [.. Table.Select(t => (t.Method, t.Path)).Concat(Whole.Skip(1).Select(w => w.Split(' ')).Where(w => w[1] != "/api/session").Select(w => (w[0], Filled(w[1]))))];
+
+    public static TheoryData<int> Rows => [.. Enumerable.Range(0, Table.Length)];
+
+    public static TheoryData<string, string> Bodies => [.. Table.Where(t => t.Body is not null).Select(t => (t.Method, t.Path)).Concat(Whole.Where(w => w.StartsWith("POST", StringComparison.Ordinal) || w.StartsWith("PUT", StringComparison.Ordinal)).Select(w => w.Split(' ')).Select(w => (w[0], Filled(w[1]))))];
+
+    [Fact]
+    public void Every_endpoint_is_in_the_table()
+    {
+        var known = Table.Select(t => $"{t.Method} {t.Path.Split('?')[0]}").ToList();
+        var missing = Endpoints().Where(e => !Whole.Contains(e) && !known.Exists(k => Pattern(e).IsMatch(k)));
+        missing.ShouldBeEmpty();
+    }
+
+    [Theory]
+    [MemberData(nameof(Paths))]
+    public async Task A_stranger_is_refused(string method, string path)
+    {
+        var answer = await (await shop.StrangerAsync()).SendAsync(new(method), path, null);
+        answer.StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        answer.Content.Headers.ContentLength.GetValueOrDefault().ShouldBeLessThan(1000);
+    }
+
+    [Fact]
+    public async Task What_is_a_leads_is_refused_to_a_technician()
+    {
+        Endpoints(e => e.Metadata.GetOrderedMetadata<IAuthorizeData>().Any(a => a.Policy is not null)).ShouldBe(Leads, ignoreOrder: true);
+        var technician = await shop.TechnicianAsync();
+        foreach (var endpoint in Leads.Select(e => e.Split(' ')))
+        {
+            (await technician.SendAsync(new(endpoint[0]), Filled(endpoint[1]), Json("{}"))).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(Rows))]
+    public async Task What_is_not_there_is_not_found(int row)
+    {
+        var (method, path, body) = Table[row];
+        var lead = await shop.LeadAsync();
+        var right = body is "readings" ? Readings(lead.Person) : body;
+        var answer = await lead.SendAsync(new(method), path, right is null ? null : Json(JsonSerializer.Serialize(right)), "\"1\"");
+
+        answer.StatusCode.ShouldBe(HttpStatusCode.NotFound, $"{method} {path}: {await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)}");
+        answer.Content.Headers.ContentType!.MediaType.ShouldBe("application/problem+json");
+    }
+
+    [Theory]
+    [MemberData(nameof(Bodies))]
+    public async Task What_cannot_be_read_is_refused_and_never_a_fault_of_the_server(string method, string path)
+    {
+        var lead = await shop.LeadAsync();
+        foreach (var body in new[] { "{", "", "null", "[]", "5", "\"x\"", "{\"a\":1,\"a\":2}", $"{{\"x\":{new string('[', 5000)}", "\u0000", "{\"key\":\"nonsense\",\"step\":\"one\"}" })
+        {
+            var answer = await lead.SendAsync(new(method), path, Json(body), "\"1\"");
+            ((int)answer.StatusCode).ShouldBeInRange(400, 499, $"{method} {path} with {body[..Math.Min(body.Length, 30)]}");
+        }
+
+        using var wrongKind = new StringContent("<x/>", Encoding.UTF8, "text/xml");
+        ((int)(await lead.SendAsync(new(method), path, wrongKind, "\"1\"")).StatusCode).ShouldBeInRange(400, 499);
+    }
+
+    [Theory]
+    [MemberData(nameof(Bodies))]
+    public async Task What_is_too_large_is_refused_before_it_is_read(string method, string path)
+    {
+        var lead = await shop.LeadAsync();
+        var answer = await lead.SendAsync(new(method), path, new ByteArrayContent(new byte[21 * 1024 * 1024]) { Headers = { ContentType = new("application/json") } }, "\"1\"");
+
+        // A file for a job that is not there is told so first.
+        answer.StatusCode.ShouldBe(path.Contains("/loom?", StringComparison.Ordinal) ? HttpStatusCode.NotFound : HttpStatusCode.RequestEntityTooLarge, $"{method} {path}");
+    }
+
+    [Theory]
+    [MemberData(nameof(Bodies))]
+    public async Task A_change_without_the_pages_token_is_refused(string method, string path) =>
+        (await (await shop.LeadAsync()).SendAsync(new(method), path, Json("{}"), withToken: false)).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+
+    private static object Readings(Guid person) => new
+    {
+        takenBy = person,
+        readings = new[] { new { key = Key, step = 1, ohms = 0.04, overRange = false, fromMeter = false, takenAt = DateTimeOffset.UtcNow, seen = 0 } },
+    };
+
+    private static StringContent Json(string body) => new(body, Encoding.UTF8, "application/json");
+
+    /// <summary>Endpoints that are not open to anybody, as <c>METHOD /path/{id}</c>.</summary>
+    private IEnumerable<string> Endpoints(Func<RouteEndpoint, bool>? which = null) => shop.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
+        .Where(e => which?.Invoke(e) ?? true)
+        .Where(e => e.RoutePattern.RawText is { } path && !path.StartsWith("/p/", StringComparison.Ordinal) && path != "/health" && !path.Contains('*', StringComparison.Ordinal))
+        .SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => $"{m} {Constraint().Replace(e.RoutePattern.RawText!, "")}"))
+        .Distinct();
+
+    private static Regex Pattern(string endpoint) => new($"^{Parameter().Replace(Regex.Escape(endpoint).Replace("\\{", "{", StringComparison.Ordinal), "[^/]+")}$");
+
+    private static string Filled(string path) => Parameter().Replace(path, "999999");
+
+    [GeneratedRegex(@":\w+(?=})")]
+    private static partial Regex Constraint();
+
+    [GeneratedRegex(@"\{\w+\}")]
+    private static partial Regex Parameter();
+}
