@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.DataProtection.KeyManagement;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.Extensions.FileProviders;
 using Microsoft.Extensions.Options;
+using Npgsql;
 using WiseLoom.Store;
 using WiseLoom.Web.Bench;
 using WiseLoom.Web.Book;
@@ -28,7 +29,7 @@ Database.Migrate(database);
 // The framework would warn that cookie keys lie unencrypted: they lie in our own database, with everything else that is secret.
 builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection.KeyManagement.XmlKeyManager", LogLevel.Error);
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
-builder.Services.AddNpgsqlDataSource(database);
+builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
     .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>();

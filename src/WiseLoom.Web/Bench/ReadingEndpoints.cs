@@ -68,12 +68,12 @@ internal static class ReadingEndpoints
             return Refusal.Field("/readings", $"Between 1 and {LargestBatch} readings come at a time.");
         }
 
-        if (await ledger.FindAsync(id, cancel) is not { } found)
+        if (await ledger.HeadAsync(id, cancel) is not { } head)
         {
             return Refusal.NotFound("run");
         }
 
-        var (by, now, meter) = (user.Hand(), clock.GetUtcNow(), found.Head.Meter.Name);
+        var (by, now, meter) = (user.Hand(), clock.GetUtcNow(), head.Meter.Name);
         var answered = (await ledger.AskAsync(id, [.. request.Readings.Select(r => new Ask(r.Key, by, r.TakenAt, run => Take(r, run, by, meter, now)))], cancel))!.Value;
         var stored = ImmutableArray.CreateBuilder<StoredView>();
         var refused = ImmutableArray.CreateBuilder<RefusedView>();

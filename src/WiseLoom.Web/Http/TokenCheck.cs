@@ -1,15 +1,24 @@
+using System.Security.Claims;
 using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace WiseLoom.Web.Http;
 
-/// <summary>Every request that changes something must carry the antiforgery token of its session.</summary>
-internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery)
+/// <summary>Every change carries the page's token, so that no other site can make a browser send one.</summary>
+internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery) : IDisposable
 {
+    private const int Most = 2000;
+
+    private static readonly TimeSpan Unused = TimeSpan.FromMinutes(2);
+
+    // Whether a token goes with a cookie and a person never changes, and finding out costs more than storing a reading.
+    private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
+
     public async Task InvokeAsync(HttpContext context)
     {
         var method = context.Request.Method;
         var changes = !HttpMethods.IsGet(method) && !HttpMethods.IsHead(method) && !HttpMethods.IsOptions(method);
-        if (changes && !await antiforgery.IsRequestValidAsync(context))
+        if (changes && !await GoesTogetherAsync(context))
         {
             await Results.Problem(
                 title: "The page’s token is missing or out of date.",
@@ -20,5 +29,24 @@ internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery)
         }
 
         await next(context);
+    }
+
+    public void Dispose() => known.Dispose();
+
+    private async Task<bool> GoesTogetherAsync(HttpContext context)
+    {
+        var key = (context.Request.Headers["X-Wise-Loom-Token"].ToString(), context.Request.Cookies["wise-loom-token"] ?? "", context.User.FindFirstValue(ClaimTypes.NameIdentifier));
+        if (known.TryGetValue(key, out _))
+        {
+            return true;
+        }
+
+        if (!await antiforgery.IsRequestValidAsync(context))
+        {
+            return false;
+        }
+
+        known.Set(key, true, new MemoryCacheEntryOptions { Size = 1, SlidingExpiration = Unused });
+        return true;
     }
 }

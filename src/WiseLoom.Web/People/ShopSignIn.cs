@@ -32,6 +32,8 @@ internal static class ShopSignIn
             o.Events.OnRedirectToLogin = c => Status(c.Response, StatusCodes.Status401Unauthorized);
             o.Events.OnRedirectToAccessDenied = c => Status(c.Response, StatusCodes.Status403Forbidden);
         });
+        services.AddSingleton<KnownTickets>();
+        services.AddOptions<CookieAuthenticationOptions>(CookieAuthenticationDefaults.AuthenticationScheme).Configure<KnownTickets>((o, tickets) => o.TicketDataFormat = tickets);
         services.AddAuthorizationBuilder().AddPolicy(Role.Lead, p => p.RequireRole(Role.Lead));
         services.AddAntiforgery(o =>
         {

@@ -35,6 +35,9 @@ internal sealed class RunLedger(RunStore store, LoomLibrary looms) : IDisposable
     internal async Task<OpenRun?> FindAsync(long id, CancellationToken cancel) =>
         await QueueAsync(id, cancel) is { } queue ? new(queue.Head, await queue.CatchUpAsync(cancel)) : null;
 
+    /// <summary>What never changes about a run, without looking at its events; null when there is none of this number.</summary>
+    internal async Task<RunHead?> HeadAsync(long id, CancellationToken cancel) => (await QueueAsync(id, cancel))?.Head;
+
     /// <summary>The job's current run when it is on a revision; null when there is none.</summary>
     internal async Task<OpenRun?> CurrentAsync(Job job, CancellationToken cancel) => job.RunId is { } run ? await FindAsync(run, cancel) : null;
 

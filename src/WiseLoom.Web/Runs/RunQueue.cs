@@ -25,14 +25,17 @@ internal sealed class RunQueue(RunHead head, BenchRun begun, RunStore store)
     internal Task<(ImmutableArray<Answered> Answers, BenchRun Run)> AskAsync(IReadOnlyList<Ask> asks)
     {
         var work = new Work(asks);
+        bool first;
         lock (gate)
         {
             waiting.Enqueue(work);
-            if (!busy)
-            {
-                busy = true;
-                _ = Task.Run(DrainAsync);
-            }
+            (first, busy) = (!busy, true);
+        }
+
+        // Whoever comes while nobody is at it begins; what comes meanwhile goes with the next write.
+        if (first)
+        {
+            _ = DrainAsync();
         }
 
         return work.Done.Task;
