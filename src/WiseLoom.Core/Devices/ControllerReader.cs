@@ -19,7 +19,10 @@ internal static class ControllerReader
 
     private static readonly Dictionary<string, Pull> Pulls = new(StringComparer.Ordinal) { ["up"] = Pull.Up, ["down"] = Pull.Down, ["none"] = Pull.None };
 
-    internal static ControllerModel Read(JsonPlace place, IReadOnlyCollection<string> pins, double supplyVolts)
+    /// <summary>The kind in files.</summary>
+    internal static DeviceKind Kind { get; } = new("controller", false, e => Read(e.Place, e.Pins, e.SupplyVolts));
+
+    private static ControllerModel Read(JsonPlace place, IReadOnlyCollection<string> pins, double supplyVolts)
     {
         var roles = ImmutableSortedDictionary.CreateBuilder<string, ControllerPin>(NaturalOrder.Comparer);
         if (place.Object("roles") is { } all)

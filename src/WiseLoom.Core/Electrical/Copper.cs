@@ -22,6 +22,9 @@ public static class Copper
         (30, 0.647), (35, 0.527), (40, 0.473), (50, 0.368),
     ];
 
+    /// <summary>Sections that the table has, rising, mm².</summary>
+    public static IEnumerable<double> Sections => Table.Select(row => row.Mm2);
+
     /// <summary>Resistance per metre at 20 °C.</summary>
     /// <param name="tolerance">How far the wire may be from its drawing.</param>
     /// <returns>Milliohms per metre: the shop's least (0.96 × nominal), nominal, and the table's greatest value (1.08 × nominal for a size outside it).</returns>

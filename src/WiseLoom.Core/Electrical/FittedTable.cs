@@ -57,7 +57,7 @@ public sealed class FittedTable
     public static FittedTable For(
         Loom loom, double ambientC, CopperTolerance tolerance, IReadOnlySet<string> conditions, IReadOnlySet<string> without)
     {
-        ImmutableArray<FittedPart> At(WiperSetting wiper) => [.. FittedParts.Of(loom, ambientC, conditions, without, wiper, tolerance.AmbientK)];
+        ImmutableArray<FittedPart> At(WiperSetting wiper) => [.. FittedParts.Of(loom, new(ambientC, tolerance.AmbientK, conditions, wiper), without)];
         var rest = At(WiperSetting.Rest);
         ImmutableArray<FittedPart> diodes = [.. rest.Where(p => p.Diode is not null)];
         var settings = loom.Devices.Any(d => d.Model is PotModel) ? new[] { rest, At(WiperSetting.Least), At(WiperSetting.Most) } : [rest];

@@ -233,7 +233,7 @@ public sealed record Device(
     /// <summary>Where a pin leads, by the role that the rules know (<c>coil+</c>) or by the file's own name: a cavity as written, or an inner joint; null when the file does not connect it.</summary>
     public string? Joint(string role)
     {
-        roles ??= Devices.PinNames.Roles(Kind, PinNames);
+        roles ??= DeviceKinds.Find(Kind)?.Roles(PinNames) ?? PinNames.ToImmutableSortedDictionary(n => n, n => n, StringComparer.Ordinal);
         var name = roles.GetValueOrDefault(role, role);
         return Pins.TryGetValue(name, out var point) ? point.ToString() : Inner.GetValueOrDefault(name);
     }

@@ -192,9 +192,9 @@ internal sealed partial class LoomWalk
             }
 
             var kind = place.Text("kind", required: true, longest: 60);
-            if (kind is not null && !DeviceReader.Kinds.Contains(kind))
+            if (kind is not null && DeviceKinds.Find(kind) is null)
             {
-                place.Wrong("kind", $"'{kind}' is not known here; write one of {string.Join(", ", DeviceReader.Kinds)}.");
+                place.Wrong("kind", $"'{kind}' is not known here; write one of {string.Join(", ", DeviceKinds.Names)}.");
             }
 
             var pins = ImmutableSortedDictionary.CreateBuilder<string, ProbePoint>(NaturalOrder.Comparer);
@@ -216,7 +216,7 @@ internal sealed partial class LoomWalk
             }
 
             string[] names = [.. place.Fields("pins").Select(p => p.Name)];
-            var model = kind is null ? null : DeviceReader.Read(place, kind, names, supplyVolts);
+            var model = DeviceKinds.Find(kind)?.Read(new(place, names, supplyVolts));
             if (reference is not null && kind is not null)
             {
                 devices.Add(new Device(reference, place.Text("title", longest: 120) ?? reference, kind, pins.ToImmutable(), inner.ToImmutable(), model));
@@ -247,7 +247,7 @@ internal sealed partial class LoomWalk
             warnings.Add(new($"{place.At}/points", wrong));
         }
 
-        if (kind is "resistor" or "motor" or "ntc" or "switch" or "fuse" or "diode" or "battery" && pins.Length > 2)
+        if (DeviceKinds.Find(kind) is { TwoTerminals: true } && pins.Length > 2)
         {
             warnings.Add(new($"{place.At}/pins", $"A device of kind {kind} has two terminals; of these {pins.Length} pins the rules use two."));
         }

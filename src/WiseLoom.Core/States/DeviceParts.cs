@@ -41,9 +41,11 @@ internal sealed class DeviceParts(LoomCircuit circuit)
 
     private static bool Plugged(Situation situation, Device device) => situation.Without.IsEmpty || !situation.Without.Contains(device.Ref);
 
-    private int First(Device device) => circuit.PinNode(device, device.Kind == "motor" ? "+" : "1");
+    private int First(Device device) => circuit.PinNode(device, Terminals(device).First);
 
-    private int Second(Device device) => circuit.PinOrCase(device, device.Kind == "motor" ? "-" : "2");
+    private int Second(Device device) => circuit.PinOrCase(device, Terminals(device).Second);
+
+    private static (string First, string Second) Terminals(Device device) => DeviceKinds.Find(device.Kind)?.Terminals ?? ("1", "2");
 
     /// <summary>A plain resistance that can be unplugged.</summary>
     private int Plain(Device device, int from, int to, double ohms, string? part = null) =>
@@ -52,7 +54,7 @@ internal sealed class DeviceParts(LoomCircuit circuit)
     private void Load(Device device, LoadModel load)
     {
         var index = circuit.Loads.Count;
-        var (rest, work) = (1 / Math.Max(load.AtRest.Nominal, 1e-6), 1 / Math.Max(load.AtWork.Nominal, 1e-6));
+        var (rest, work) = (1 / Math.Max(load.Cold.Nominal, 1e-6), 1 / Math.Max(load.AtWork.Nominal, 1e-6));
         var branch = circuit.Varying(First(device), Second(device), device.Ref, new(MoverKind.Load, index), (s, states) => (!Plugged(s, device) ? 0 : states.AtWork[index] ? work : rest, 0));
         circuit.Loads.Add(new(device, load, First(device), Second(device), branch, load.WorksFrom(circuit.Loom.SupplyVolts)));
     }

@@ -169,7 +169,7 @@ internal sealed class StateSolver(LoomCircuit loom)
             }
         }
 
-        foreach (var load in loom.Loads.Where(l => l.Model.AtRest != l.Model.AtWork))
+        foreach (var load in loom.Loads.Where(l => l.Model.Cold != l.Model.AtWork))
         {
             Keep(Math.Abs(volts[load.Plus] - volts[load.Minus]), load.WorksFrom);
         }
@@ -217,5 +217,5 @@ internal sealed class StateSolver(LoomCircuit loom)
     }
 
     private static bool IsAtWork(LoadInCircuit load, Func<int, double> volts) =>
-        load.Model.AtRest != load.Model.AtWork && Math.Abs(volts(load.Plus) - volts(load.Minus)) >= load.WorksFrom;
+        load.Model.Cold != load.Model.AtWork && Math.Abs(volts(load.Plus) - volts(load.Minus)) >= load.WorksFrom;
 }

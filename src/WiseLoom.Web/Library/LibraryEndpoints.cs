@@ -3,6 +3,8 @@ using System.Security.Claims;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Devices;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
@@ -33,6 +35,12 @@ internal sealed record SynonymsRequest(ImmutableArray<ImmutableArray<string>> Gr
 /// <summary>A wire colour: its code, its name, what it looks like.</summary>
 internal sealed record PaletteView(string Code, string Name, string Hex);
 
+/// <summary>What a loom file may say, for pages to complete from.</summary>
+/// <param name="DeviceKinds">Kinds of device.</param>
+/// <param name="WireRoles">What a wire may be for.</param>
+/// <param name="Sections">Usual sections of a wire, mm².</param>
+internal sealed record VocabularyView(ImmutableArray<string> DeviceKinds, ImmutableArray<string> WireRoles, ImmutableArray<double> Sections);
+
 internal static class LibraryEndpoints
 {
     private const int MostGroups = 500;
@@ -46,6 +54,7 @@ internal static class LibraryEndpoints
         api.MapPost("/faces/draw", Draw).WithSummary("Draw a face");
         api.MapPost("/faces/find", FindAsync).WithSummary("Which cavity a place in a face is");
         api.MapGet("/device-types", async (LibraryStore store, CancellationToken cancel) => (await store.DeviceTypesAsync(cancel)).Select(t => JsonSerializer.Deserialize<JsonElement>(t)).ToList()).WithSummary("Device types of the shop");
+        api.MapGet("/vocabulary", () => new VocabularyView(DeviceKinds.Names, [.. Enum.GetValues<WireRole>().Select(r => r.ToString().ToLowerInvariant())], [.. Copper.Sections])).WithSummary("The words and figures that a loom file may use");
         api.MapGet("/colours", () => WireColour.Palette.Select(c => new PaletteView(c.Code, c.Name, c.Hex)).ToList()).WithSummary("Wire colours");
         api.MapGet("/synonyms", SynonymsAsync).WithSummary("Phrases that mean the same");
         api.MapPut("/synonyms", PutSynonymsAsync).WithSummary("Change the phrases that mean the same");

@@ -38,6 +38,7 @@ export const keys = {
   familyTheirs: (family: string) => ['family', family, 'theirs'],
   deviceTypes: ['device-types'],
   colours: ['colours'],
+  vocabulary: ['vocabulary'],
   pattern: (...of: unknown[]) => ['pattern', ...of],
   drawn: (...of: unknown[]) => ['drawn', ...of],
   limits: ['limits'],

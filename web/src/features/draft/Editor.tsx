@@ -32,7 +32,7 @@ export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
   const [active, setActive] = useState<{ row: Row | undefined; index: number }>({ row: undefined, index: 0 });
   const [notice, setNotice] = useState('');
   const stem = useDraftStem(draft.id, hand.version);
-  const shapes = useMemo(() => tablesOf(file, library.ids, library.palette), [file, library]);
+  const shapes = useMemo(() => tablesOf(file, library.ids, library.palette, library.words), [file, library]);
   const marks = useMemo(() => marksOf(hand.problems), [hand.problems]);
   const shape = shapes.find((s) => s.list === tab);
   const titles = useMemo(() => new Map(stem?.titles.map((t) => [t.ref, t.title])), [stem]);

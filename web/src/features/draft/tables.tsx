@@ -7,6 +7,7 @@ import {
   type GridColumn,
   type Row,
 } from '../../ui/grid/columns';
+import type { Schemas } from '../../api/client';
 import { Stripes } from '../../ui/WireMark';
 import { endsOf, freeName, listOf, type ListName, type LoomFile } from './document';
 
@@ -17,29 +18,14 @@ export interface TableShape {
   fresh: (rows: readonly Row[]) => Row;
 }
 
-const roles = ['feed', 'ground', 'signal', 'shield', 'network', 'drive'];
-const kinds = [
-  'resistor',
-  'ntc',
-  'pot',
-  'switch',
-  'relay',
-  'diode',
-  'fuse',
-  'battery',
-  'key',
-  'transducer',
-  'controller',
-  'motor',
-  'cable',
-];
-const sections = ['0.22', '0.35', '0.5', '0.75', '1', '1.5', '2.5', '4', '6', '10', '16', '25', '35'];
-
 /** What colours look like, told by the server. */
 export type Palette = ReadonlyMap<string, string>;
 
+/** What a file may say, told by the server. */
+export type Words = Schemas['VocabularyView'];
+
 /** The tables of a draft with what can be completed in each of their columns. */
-export function tablesOf(file: LoomFile, library: readonly string[], palette: Palette): TableShape[] {
+export function tablesOf(file: LoomFile, library: readonly string[], palette: Palette, words: Words): TableShape[] {
   const names = (list: ListName, field: string) =>
     listOf(file, list).flatMap((r) => (typeof r[field] === 'string' ? [r[field]] : []));
   const ends = endsOf(file);
@@ -68,12 +54,12 @@ export function tablesOf(file: LoomFile, library: readonly string[], palette: Pa
           also: ['color'],
           mark: (row) => <Swatch text={row.colour} palette={palette} />,
         }),
-        numberColumn('mm2', 'mm²', 70, { options: () => sections, also: ['section', 'size'] }),
+        numberColumn('mm2', 'mm²', 70, { options: () => words.sections.map(String), also: ['section', 'size'] }),
         numberColumn('awg', 'AWG', 64, { also: ['gauge'] }),
         numberColumn('lengthMm', 'Length (mm)', 108, { also: ['length', 'length_mm'] }),
         textColumn('circuit', 'Circuit', 220, { options: () => circuits, also: ['function', 'signal'] }),
         textColumn('group', 'Twisted with', 110, { options: () => groups, also: ['group'] }),
-        textColumn('role', 'Role', 90, { options: () => roles }),
+        textColumn('role', 'Role', 90, { options: () => words.wireRoles }),
         textColumn('note', 'Note', 200),
       ],
     },
@@ -133,7 +119,7 @@ export function tablesOf(file: LoomFile, library: readonly string[], palette: Pa
       columns: [
         textColumn('ref', 'Device', 150, { mono: true, also: ['ref'] }),
         textColumn('title', 'Title', 200),
-        textColumn('kind', 'Kind', 110, { options: () => kinds }),
+        textColumn('kind', 'Kind', 110, { options: () => words.deviceKinds }),
         pinsColumn('pins', 'Pins', 320),
         rangeColumn('ohm', 'Ω', 150),
       ],

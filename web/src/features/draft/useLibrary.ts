@@ -19,7 +19,10 @@ export interface Library {
   ids: readonly string[];
   devices: readonly DeviceType[];
   palette: ReadonlyMap<string, string>;
+  words: Schemas['VocabularyView'];
 }
+
+const noWords: Schemas['VocabularyView'] = { deviceKinds: [], wireRoles: [], sections: [] };
 
 /** The shop's families, device types and wire colours. */
 export function useLibrary(): Library {
@@ -34,14 +37,20 @@ export function useLibrary(): Library {
     queryFn: () => given(api.GET('/api/colours')),
     staleTime: Infinity,
   });
+  const words = useQuery({
+    queryKey: keys.vocabulary,
+    queryFn: () => given(api.GET('/api/vocabulary')),
+    staleTime: Infinity,
+  });
   return useMemo(
     () => ({
       families: families.data ?? [],
       ids: families.data?.map((f) => f.id) ?? [],
       devices: (devices.data ?? []) as unknown as DeviceType[],
       palette: new Map(colours.data?.map((c) => [c.code, c.hex])),
+      words: words.data ?? noWords,
     }),
-    [families.data, devices.data, colours.data],
+    [families.data, devices.data, colours.data, words.data],
   );
 }
 

@@ -1,0 +1,58 @@
+namespace WiseLoom.Core.Devices;
+
+/// <summary>A coil, heater, lamp, solenoid, injector or motor: two terminals and a resistance.</summary>
+/// <param name="Cold">What it measures cold and idle.</param>
+/// <param name="AtWork">What it is while it works (a hot filament, a turning motor).</param>
+/// <param name="Verb">What it does when it works: <c>fires</c>, <c>lights</c>, <c>runs</c>.</param>
+/// <param name="WorksFromVolts">Least voltage across it at which it works; null for <see cref="WorksFromShare"/> of the loom's supply.</param>
+public sealed record LoadModel(OhmRange Cold, OhmRange AtWork, string Verb, double? WorksFromVolts) : DeviceModel
+{
+    /// <summary>A load without a figure of its own works from this share of the loom's supply voltage.</summary>
+    public const double WorksFromShare = 0.6;
+
+    /// <summary>Least voltage across it at which it works, volts.</summary>
+    public double WorksFrom(double supplyVolts) => WorksFromVolts ?? WorksFromShare * supplyVolts;
+
+    /// <summary>Roles of its two terminals.</summary>
+    public (string First, string Second) Terminals { get; init; } = ("1", "2");
+
+    /// <inheritdoc/>
+    internal override IEnumerable<RestingPart> AtRest(RestingState at) => [new(Terminals.First, Terminals.Second, Cold)];
+}
+
+/// <summary>Plain resistances that do something, and motors.</summary>
+internal static class LoadKinds
+{
+    /// <summary>What each use of a plain resistance does when it works.</summary>
+    private static readonly Dictionary<string, string> Verbs = new(StringComparer.Ordinal)
+    {
+        ["injector"] = "fires", ["coil"] = "fires", ["lamp"] = "lights", ["heater"] = "heats", ["solenoid"] = "pulls", ["valve"] = "moves", ["siren"] = "sounds",
+        ["sensor"] = "", ["resistor"] = "",
+    };
+
+    /// <summary>An injector, coil, heater, lamp, solenoid or plain resistor.</summary>
+    internal static DeviceKind Resistor { get; } = new("resistor", true, e => ReadResistor(e.Place));
+
+    /// <summary>A motor.</summary>
+    internal static DeviceKind Motor { get; } = new("motor", true, e => ReadMotor(e.Place), ["+", "plus", "1", "a"], ["-", "−", "minus", "2", "b"]);
+
+    private static LoadModel? ReadResistor(JsonPlace place)
+    {
+        var cold = place.Range("ohmCold", 1, "ohms") ?? place.Range("ohm", 1, "ohms", required: !place.Has("ohmCold"));
+        var hot = place.Range("ohmHot", 1, "ohms");
+        var use = place.Text("use", longest: 40) ?? (place.Has("ohmCold") ? "lamp" : "");
+        var from = place.Number("worksFromVolts", 0, 1000, unit: "volts");
+        if (use.Length > 0 && !Verbs.ContainsKey(use))
+        {
+            place.Wrong("use", $"'{use}' is not known here; write one of {string.Join(", ", Verbs.Keys)}.");
+        }
+
+        return cold is { } rest ? new LoadModel(rest, hot ?? rest, Verbs.GetValueOrDefault(use, "works"), from) : null;
+    }
+
+    private static LoadModel ReadMotor(JsonPlace place)
+    {
+        var standing = place.Range("ohm", 1, "ohms") ?? OhmRange.Exactly(1);
+        return new(standing, place.Range("ohmRunning", 1, "ohms") ?? standing, "runs", place.Number("worksFromVolts", 0, 1000, unit: "volts")) { Terminals = ("+", "-") };
+    }
+}
