@@ -10,6 +10,8 @@ run_tests() {
   touch src/WiseLoom.Cli/bin/built src/WiseLoom.Web/bin/built
   build_pages
   check "the pages' code is in order (types, lint, format)" npm --prefix web run --silent lint
+  check "the description of the API is in order" env REDOCLY_TELEMETRY=off REDOCLY_SUPPRESS_UPDATE_NOTICE=true npm --prefix web run --silent description
+  pages
   suite tests/WiseLoom.Core.Tests
   suite tests/WiseLoom.Web.Tests
   install_npm tests/e2e
@@ -39,6 +41,13 @@ tally() {
   [ "${p:-0}" -gt 0 ] || { f=$((${f:-0} + 1)); say "FAILED: $2 ran no test"; }
   passed=$((passed + ${p:-0})); failed=$((failed + ${f:-0}))
   say "  $2: ${p:-0} passed, ${f:-0} failed"
+}
+
+# pages: the pure modules of the front end, without a browser.
+pages() {
+  say "Running the pages' tests …"
+  (cd web && npx --no-install vitest run --reporter=json --outputFile="$work/pages.json" >"$work/pages.log" 2>&1) || tail -n 80 "$work/pages.log" >&2
+  tally "$(node -e 'const s=JSON.parse(require("fs").readFileSync(process.argv[1]));console.log(` passed="${s.numPassedTests}" failed="${s.numFailedTests+s.numFailedTestSuites}" `)' "$work/pages.json" 2>/dev/null)" "pages"
 }
 
 browser() {

@@ -19,6 +19,9 @@ internal static class LoomColumns
     /// <summary>Column for all that no other column carries, as one JSON object.</summary>
     internal const string More = "more";
 
+    /// <summary>In the cell of the file's other fields: columns, by list, whose empty cells stand for <c>null</c> and not for a field that is not there.</summary>
+    internal const string NullWhenEmpty = "nullWhenEmpty";
+
     /// <summary>The table of the loom's own facts; it has one row.</summary>
     internal static LoomTable Head { get; } = new("loom", "loom",
     [

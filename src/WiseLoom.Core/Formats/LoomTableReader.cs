@@ -38,7 +38,34 @@ internal sealed class LoomTableReader(List<Problem> problems)
             }
         }
 
+        Nulls(result);
         return result;
+    }
+
+    /// <summary>Puts null where an empty cell stands for it.</summary>
+    private static void Nulls(JsonObject result)
+    {
+        if (result[LoomColumns.NullWhenEmpty] is not JsonObject said)
+        {
+            return;
+        }
+
+        result.Remove(LoomColumns.NullWhenEmpty);
+        if (said.TryGetPropertyValue("", out var own))
+        {
+            result[LoomColumns.NullWhenEmpty] = own?.DeepClone();
+        }
+
+        foreach (var (list, fields) in said)
+        {
+            foreach (var item in (result[list] as JsonArray ?? []).OfType<JsonObject>())
+            {
+                foreach (var field in (fields as JsonArray ?? []).OfType<JsonValue>().Where(f => f.GetValueKind() == JsonValueKind.String).Select(f => f.GetValue<string>()))
+                {
+                    item.TryAdd(field, null);
+                }
+            }
+        }
     }
 
     /// <summary>A problem's place said as file, row and column when its value came from a table.</summary>
