@@ -162,6 +162,7 @@ test('two people change one draft: the second sees both changes and chooses, and
   await other.route('**/api/jobs/*/events', (route) => route.abort());
   await signIn(other, 'tomas');
   await other.goto(page.url());
+  await expect(other.getByRole('gridcell', { name: 'one', exact: true })).toBeVisible();
   const write = async (who: Page, cell: string, text: string) => {
     await who.getByRole('gridcell', { name: cell, exact: true }).click();
     await who.keyboard.type(text);
