@@ -95,7 +95,7 @@ function Person({ pushed }: { pushed: boolean }) {
         className="min-h-11 cursor-pointer text-soft hover:text-ink"
         onClick={() => setLight(nextLight[light])}
       >
-        <span className="sr-only xl:not-sr-only">Light: </span>
+        Light:
         {lightWords[light]}
       </button>
       <span className="max-xl:sr-only">

@@ -121,7 +121,7 @@ export function BenchRun({
             <b>
               {outbox.waiting.length} {outbox.waiting.length === 1 ? 'reading waits' : 'readings wait'} here.
             </b>{' '}
-            {outbox.trouble} They are kept on this machine and sent by themselves; go on measuring.
+            {outbox.trouble} What waits is kept on this machine and sent by itself; go on measuring.
           </Notice>
         )}
         {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}

@@ -30,7 +30,7 @@ export function OutboxNotices() {
               </b>{' '}
               {theirs[0]?.person.id === nobody.id
                 ? 'If you took them, have them sent under your name.'
-                : `They are sent when ${name} signs in here.`}
+                : `${theirs.length === 1 ? 'It is' : 'They are'} sent when ${name} signs in here.`}
             </span>
             {theirs[0]?.person.id === nobody.id && <Button onClick={() => void claim()}>They are mine</Button>}
           </p>

@@ -47,7 +47,7 @@ function Place({ probe, point, loom, side }: { probe: string; point: string | nu
     return (
       <div className="flex min-w-0 flex-1 flex-col p-3">
         <p className="text-soft">{probe}</p>
-        <p className="text-5xl font-bold">Shorting plug</p>
+        <p className="text-3xl font-bold sm:text-5xl">Shorting plug</p>
         <p className="mt-3 text-xl">All other circuits, joined.</p>
       </div>
     );
@@ -58,12 +58,12 @@ function Place({ probe, point, loom, side }: { probe: string; point: string | nu
   const counted = face.cells.find((c) => c.cavity === cavity)?.spoken;
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col gap-2 p-3">
-      <p className="flex justify-between gap-2 text-soft">
+      <p className="flex justify-between gap-2 text-soft max-sm:flex-col max-sm:gap-0">
         <span>{probe}</span>
         <span className="truncate">{connector.title}</span>
       </p>
       <div className="flex flex-wrap items-center justify-between gap-x-4 gap-y-1">
-        <p className="flex items-center gap-4 text-5xl leading-none font-bold whitespace-nowrap">
+        <p className="flex flex-wrap items-center gap-x-4 gap-y-1 text-3xl leading-none font-bold whitespace-nowrap sm:text-5xl">
           {ref}
           <span className="font-mono text-copper">{cavity}</span>
           {colour && <Stripes colour={colour} width={64} height={24} />}

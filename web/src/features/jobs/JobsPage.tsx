@@ -75,7 +75,9 @@ function Row({ job }: { job: Schemas['JobView'] }) {
         to={entrance(job)}
         className="grid grid-cols-[2.5rem_minmax(0,1fr)] items-center gap-x-4 gap-y-2 border-2 border-edge bg-card px-4 py-3 hover:border-copper sm:grid-cols-[2.5rem_repeat(2,minmax(0,1fr))] lg:grid-cols-[3rem_minmax(0,2.2fr)_minmax(0,1.3fr)_minmax(0,2fr)_minmax(0,1.2fr)_8rem]"
       >
-        <span className="self-start font-mono text-2xl text-soft max-lg:row-span-3 lg:self-center">{job.id}</span>
+        <span className="self-start font-mono text-2xl text-soft row-span-5 sm:row-span-3 lg:row-span-1 lg:self-center">
+          {job.id}
+        </span>
         <span className="min-w-0">
           <span className="block text-lg font-bold">{job.machine}</span>
           <span className="block truncate text-soft">{job.customer}</span>
