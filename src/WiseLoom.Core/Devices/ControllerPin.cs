@@ -5,23 +5,36 @@ namespace WiseLoom.Core.Devices;
 /// <summary>What a pin of a controller is for.</summary>
 public enum ControllerRole
 {
+    /// <summary>Takes the controller’s own supply.</summary>
     Supply,
+    /// <summary>The controller’s own ground.</summary>
     Ground,
+    /// <summary>Switches the controller on when it is at supply.</summary>
     Wake,
+    /// <summary>Drives a load by pulling it to ground.</summary>
     LowSide,
+    /// <summary>Drives a load by pulling it to supply.</summary>
     HighSide,
+    /// <summary>Gives the sensors 5 V.</summary>
     Reference5,
+    /// <summary>The sensors’ clean ground.</summary>
     SensorGround,
+    /// <summary>Measures a voltage.</summary>
     AnalogIn,
+    /// <summary>Tells high from low.</summary>
     DigitalIn,
+    /// <summary>A line of a data bus.</summary>
     Network,
 }
 
 /// <summary>Where an input is pulled while nothing else decides.</summary>
 public enum Pull
 {
+    /// <summary>Pulled nowhere.</summary>
     None,
+    /// <summary>Pulled towards a supply.</summary>
     Up,
+    /// <summary>Pulled towards ground.</summary>
     Down,
 }
 

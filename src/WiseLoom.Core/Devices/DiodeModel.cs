@@ -6,6 +6,7 @@ namespace WiseLoom.Core.Devices;
 /// <param name="SeriesOhms">Rs.</param>
 public sealed record DiodeModel(double SaturationAmps, double Ideality, double SeriesOhms) : DeviceModel
 {
+    /// <summary>A small silicon rectifier: 1 pA saturation current, emission coefficient 1.8, 50 mΩ in series.</summary>
     public static DiodeModel Usual { get; } = new(1e-12, 1.8, 0.05);
 
     /// <inheritdoc/>

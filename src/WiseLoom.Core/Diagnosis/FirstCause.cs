@@ -15,6 +15,7 @@ public sealed class FirstCause
     private readonly WireGraph drawn;
     private readonly Dictionary<int, PlanStep> steps;
 
+    /// <summary>Sets up the search for one loom and the plan it was measured by; the suppositions of a step are made when they are asked for.</summary>
     public FirstCause(Loom loom, TestPlan plan)
     {
         this.loom = loom;

@@ -7,5 +7,6 @@ namespace WiseLoom.Core.Electrical;
 /// <param name="LeastOfNominal">The copper may be this much better than nominal; 0.5 to 1.</param>
 public sealed record CopperTolerance(double LengthShare, double LengthMm, double AmbientK, double LeastOfNominal)
 {
+    /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static CopperTolerance Usual { get; } = new(0.02, 20, 3, 0.96);
 }

@@ -12,6 +12,7 @@ public sealed class ExpectationTable
         AmbientC = ambientC;
     }
 
+    /// <summary>The metal the table was made from.</summary>
     public WireGraph Graph { get; }
 
     /// <summary>The temperature the limits hold for, degrees Celsius.</summary>

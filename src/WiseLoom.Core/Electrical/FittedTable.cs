@@ -38,6 +38,7 @@ public sealed class FittedTable
     private FittedTable(Loom loom, double ambientC, ImmutableArray<WireGraph> graphs, ImmutableArray<FittedPart> diodes, WireGraph whole, ImmutableArray<string> leftOut) =>
         (Loom, AmbientC, this.graphs, this.diodes, this.whole, LeftOut) = (loom, ambientC, graphs, diodes, whole, leftOut);
 
+    /// <summary>The loom whose devices are fitted.</summary>
     public Loom Loom { get; }
 
     /// <summary>The temperature the limits hold for, degrees Celsius.</summary>

@@ -24,6 +24,7 @@ public sealed record Meter(string Name, ImmutableArray<MeterRange> Ranges, bool 
     public bool Equals(Meter? other) => other is not null && Name == other.Name && FourWire == other.FourWire
         && TouchOhms.Equals(other.TouchOhms) && LeadOhms.Equals(other.LeadOhms) && Ranges.SequenceEqual(other.Ranges);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => HashCode.Combine(Name, FourWire, TouchOhms, LeadOhms, Ranges.Length);
 
     /// <summary>A bench meter with four leads, 0.1 mΩ steps, up to 100 MΩ.</summary>

@@ -27,6 +27,7 @@ public sealed class Net
     /// <summary>Graph indices of its nodes.</summary>
     public ImmutableArray<int> Nodes { get; }
 
+    /// <summary>Every piece of metal in the net.</summary>
     public ImmutableArray<GraphEdge> Edges { get; }
 
     /// <summary>The places that a probe can touch, in the graph's order.</summary>

@@ -31,6 +31,7 @@ public sealed class WireGraph
     /// <summary>The probe point of each node; null for a splice.</summary>
     public ImmutableArray<ProbePoint?> Points { get; }
 
+    /// <summary>Every piece of metal of the loom.</summary>
     public ImmutableArray<GraphEdge> Edges { get; }
 
     /// <summary>The nets in the order of their first node.</summary>
@@ -183,6 +184,7 @@ public sealed class WireGraph
         /// <summary>Adds a resistance between two named nodes; a name with a colon is a cavity, another a splice.</summary>
         public void Edge(string from, string to, OhmRange ohm, string label) => edges.Add(new(Index(from), Index(to), ohm, label));
 
+        /// <summary>The graph, which changes no more.</summary>
         public WireGraph Done() => new([.. indexOf.OrderBy(x => x.Value).Select(x => x.Key)], [.. points], [.. edges]);
 
         private int Index(string name)

@@ -6,9 +6,13 @@ namespace WiseLoom.Core.Looms;
 /// <summary>Which corner of a face the first cavity stands in.</summary>
 public enum FaceCorner
 {
+    /// <summary>Numbering begins at the top left.</summary>
     TopLeft,
+    /// <summary>Numbering begins at the top right.</summary>
     TopRight,
+    /// <summary>Numbering begins at the bottom left.</summary>
     BottomLeft,
+    /// <summary>Numbering begins at the bottom right.</summary>
     BottomRight,
 }
 

@@ -173,10 +173,13 @@ public readonly record struct WireEnd
     /// <exception cref="InvalidOperationException">The end is in a splice.</exception>
     public ProbePoint Point => IsSplice ? throw new InvalidOperationException($"{Text} is a splice, not a cavity.") : point;
 
+    /// <summary>An end in a cavity.</summary>
     public static WireEnd At(ProbePoint point) => new(point.ToString(), false, point);
 
+    /// <summary>An end in a splice, named by its reference.</summary>
     public static WireEnd AtSplice(string reference) => new(reference, true, default);
 
+    /// <inheritdoc/>
     public override string ToString() => Text;
 }
 
@@ -198,11 +201,17 @@ public sealed record Wire(
 /// <summary>What a wire is for.</summary>
 public enum WireRole
 {
+    /// <summary>Brings supply.</summary>
     Feed,
+    /// <summary>Leads to ground.</summary>
     Ground,
+    /// <summary>Carries a reading.</summary>
     Signal,
+    /// <summary>Screens others; grounded at one end.</summary>
     Shield,
+    /// <summary>A line of a data bus.</summary>
     Network,
+    /// <summary>A controller’s output to a load.</summary>
     Drive,
 }
 

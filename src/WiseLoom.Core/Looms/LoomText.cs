@@ -44,5 +44,6 @@ public sealed class LoomText : IDisposable
         return wrong.Count > 0 ? LoomReader.Failed(wrong) : new LoomReading(loom, [], [.. warnings]);
     }
 
+    /// <inheritdoc/>
     public void Dispose() => document?.Dispose();
 }

@@ -37,11 +37,15 @@ public readonly record struct ProbePoint(string Connector, string Cavity) : ICom
         return byConnector != 0 ? byConnector : NaturalOrder.Compare(Cavity, other.Cavity);
     }
 
+    /// <summary>Before, by connector and then cavity, in natural order.</summary>
     public static bool operator <(ProbePoint left, ProbePoint right) => left.CompareTo(right) < 0;
 
+    /// <summary>Before or the same.</summary>
     public static bool operator <=(ProbePoint left, ProbePoint right) => left.CompareTo(right) <= 0;
 
+    /// <summary>After.</summary>
     public static bool operator >(ProbePoint left, ProbePoint right) => left.CompareTo(right) > 0;
 
+    /// <summary>After or the same.</summary>
     public static bool operator >=(ProbePoint left, ProbePoint right) => left.CompareTo(right) >= 0;
 }

@@ -17,6 +17,7 @@ public readonly record struct Section
     /// <summary>The gauge number, when the file gave one.</summary>
     public int? Awg { get; }
 
+    /// <summary>A section in mm², above 0; throws for anything else.</summary>
     public static Section FromMm2(double mm2) =>
         mm2 > 0 && double.IsFinite(mm2) ? new(mm2, null) : throw new ArgumentOutOfRangeException(nameof(mm2), mm2, "A section is more than 0 mm².");
 

@@ -14,6 +14,7 @@ public sealed class TrunkTree
     private readonly Dictionary<string, Branch> branches;
     private readonly Loom loom;
 
+    /// <summary>Reads the branches of a loom, whose ids differ.</summary>
     public TrunkTree(Loom loom)
     {
         this.loom = loom;
@@ -48,6 +49,7 @@ public sealed class TrunkTree
         return new(trunkMm, off, through.ToImmutable());
     }
 
+    /// <summary>Where a connector leaves.</summary>
     public PlaceOnLoom Place(Connector connector) => Place(connector.Branch, connector.AtMm);
 
     /// <summary>Connectors in the order in which one meets them, walking from the controller outwards.</summary>

@@ -78,7 +78,9 @@ public readonly record struct WireColour(ImmutableArray<string> Codes)
         return true;
     }
 
+    /// <inheritdoc/>
     public bool Equals(WireColour other) => string.Equals(Text, other.Text, StringComparison.Ordinal);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => Text.GetHashCode(StringComparison.Ordinal);
 }

@@ -47,6 +47,7 @@ public sealed class FunctionMatcher
     private readonly Side right;
     private readonly Dictionary<string, double> weights;
 
+    /// <summary>Weighs the words of both sides: those that few lines share count most.</summary>
     public FunctionMatcher(IEnumerable<PinoutLine> left, IEnumerable<PinoutLine> right, Synonyms synonyms)
     {
         this.left = new(left, synonyms);

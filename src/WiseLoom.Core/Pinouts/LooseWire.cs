@@ -5,8 +5,11 @@ namespace WiseLoom.Core.Pinouts;
 /// <summary>What to do with a wire that ends in a plug and was cut at the other end.</summary>
 public enum LooseDecision
 {
+    /// <summary>Kept at its length, for later use.</summary>
     KeepLong,
+    /// <summary>Kept, its end insulated.</summary>
     KeepInsulated,
+    /// <summary>Cut short and capped.</summary>
     CutBack,
 
     /// <summary>Tied to ground, because its plug waits for a ground there.</summary>

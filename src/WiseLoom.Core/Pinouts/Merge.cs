@@ -31,6 +31,7 @@ public sealed record Lonely(ProbePoint Place, LonelyDecision Decision);
 /// <param name="UsualMm">Length given to new wires until somebody measures, millimetres.</param>
 public sealed record MergeDecisions(ImmutableArray<MergePair> Pairs, ImmutableArray<MergePair> Apart, ImmutableArray<Lonely> Left, ImmutableArray<Lonely> Right, double UsualMm)
 {
+    /// <summary>Nothing decided yet; new wires are 1000 mm long.</summary>
     public static MergeDecisions None { get; } = new([], [], [], [], 1000);
 
     /// <summary>What cannot be: one place in two pairs, a place that is not on its side.</summary>

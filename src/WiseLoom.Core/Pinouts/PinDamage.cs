@@ -3,6 +3,7 @@ namespace WiseLoom.Core.Pinouts;
 /// <summary>How bad it is when a plug is put where it fits but does not belong.</summary>
 public enum DamageLevel
 {
+    /// <summary>Nothing happens.</summary>
     None,
 
     /// <summary>Something does not work.</summary>

@@ -29,6 +29,7 @@ public enum PinRole
     /// <summary>A data line.</summary>
     Network,
 
+    /// <summary>Screens others.</summary>
     Shield,
 
     /// <summary>Stands on the sheet as not used.</summary>

@@ -6,6 +6,7 @@ namespace WiseLoom.Core.Pinouts;
 /// <summary>How a function of one pinout stands to the other.</summary>
 public enum ComparedKind
 {
+    /// <summary>Stands on both sides at the same place.</summary>
     Same,
 
     /// <summary>In another cavity.</summary>
@@ -13,7 +14,9 @@ public enum ComparedKind
 
     /// <summary>Same function and cavity, another colour or section.</summary>
     Recoloured,
+    /// <summary>Stands on the left alone.</summary>
     OnlyLeft,
+    /// <summary>Stands on the right alone.</summary>
     OnlyRight,
 }
 

@@ -9,7 +9,9 @@ namespace WiseLoom.Core.Revisions;
 /// <summary>What happened to a part of a loom from one file to another.</summary>
 public enum ChangeKind
 {
+    /// <summary>Stands only in the later file.</summary>
     Added,
+    /// <summary>Stands only in the earlier file.</summary>
     Removed,
 
     /// <summary>An end of a wire sits elsewhere.</summary>

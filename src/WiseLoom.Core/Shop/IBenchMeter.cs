@@ -20,15 +20,18 @@ public interface IBenchMeter
 /// <summary>A meter could not give a reading; the message says why, in plain words.</summary>
 public sealed class MeterException : Exception
 {
+    /// <summary>A meter that did not answer as it should, without words.</summary>
     public MeterException()
     {
     }
 
+    /// <summary>A meter that did not answer as it should, in words for the bench.</summary>
     public MeterException(string message)
         : base(message)
     {
     }
 
+    /// <summary>A meter that did not answer as it should, in words for the bench, with what lay under it.</summary>
     public MeterException(string message, Exception inner)
         : base(message, inner)
     {

@@ -10,6 +10,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
 {
     private const int MostSections = 40;
 
+    /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static ShopLimits Usual { get; } = new(CopperTolerance.Usual, CableLimits.Usual);
 
     /// <summary>What of it cannot be.</summary>

@@ -14,6 +14,7 @@ public sealed record CableLimits(double InsulationC, double FeedDrop, double Sen
     /// <summary>Rise of the copper at the current of the table, kelvin.</summary>
     public const double RiseK = 50;
 
+    /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static CableLimits Usual { get; } = new(
         105, 0.03, 0.01, 0.8,
         [

@@ -22,6 +22,7 @@ public sealed class LoomStates
         nets = [.. graph.Nets.Where(n => n.Points.Length > 0).Select(n => n.Points.Select(p => (p, circuit.Node(p.ToString()))).ToImmutableArray())];
     }
 
+    /// <summary>The loom asked about.</summary>
     public Loom Loom => circuit.Loom;
 
     /// <summary>Temperature of the copper and of the sensors, degrees Celsius.</summary>

@@ -28,6 +28,7 @@ public readonly record struct LampShows(Glow Glow, double Volts, bool Flickers);
 /// <param name="Shows">What a meter and lamps show; null when that was not asked for.</param>
 public sealed record PointState(double? Volts, double Least, double Most, ProbeShows? Shows)
 {
+    /// <summary>Nothing holds the point: a meter there shows nothing that means anything.</summary>
     public bool Floats => Volts is null;
 }
 

@@ -8,6 +8,7 @@ namespace WiseLoom.Core.States;
 /// <param name="Without">Refs of devices that are unplugged.</param>
 public sealed record Situation(KeyPosition Key, ImmutableHashSet<string> Conditions, ImmutableHashSet<string> Without)
 {
+    /// <summary>A key position with what else is so, named as the loom file names it; no output is driven.</summary>
     public static Situation At(KeyPosition key, params IEnumerable<string> conditions) => new(key, [.. conditions], []);
 }
 

@@ -95,8 +95,7 @@ function Person({ pushed }: { pushed: boolean }) {
         className="min-h-11 cursor-pointer text-soft hover:text-ink"
         onClick={() => setLight(nextLight[light])}
       >
-        Light:
-        {lightWords[light]}
+        {`Light: ${lightWords[light]}`}
       </button>
       <span className="max-xl:sr-only">
         {session?.person?.name} <span className="hidden text-soft xl:inline">{session?.person?.role}</span>
