@@ -41,6 +41,8 @@ builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredS
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddShopSignIn(builder.Configuration.GetValue<int?>("WISELOOM_SIGN_INS_PER_MINUTE"));
 builder.Services.AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
+builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
+builder.AddMeasurements();
 builder.Services.AddProblemDetails();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
 builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>().AddDocumentTransformer<ApiDescription>().AddOperationTransformer<ApiDescription>());
@@ -66,7 +68,7 @@ app.UseAuthorization();
 app.UseMiddleware<BodyLimit>();
 app.UseMiddleware<TokenCheck>();
 
-app.MapGet("/health", () => Results.Text("well")).AllowAnonymous().ExcludeFromDescription();
+app.MapHealthChecks("/health").AllowAnonymous();
 app.MapOpenApi("/openapi/{documentName}.json").RequireAuthorization();
 var api = app.MapGroup("/api").RequireAuthorization();
 api.MapSession();
