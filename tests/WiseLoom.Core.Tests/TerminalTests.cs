@@ -101,6 +101,8 @@ public sealed class TerminalTests : IDisposable
     [InlineData("expect loom.json --ambient NaN")]
     [InlineData("expect loom.json --ambient 500")]
     [InlineData("expect loom.json --colour red")]
+    [InlineData("judge loom.json")]
+    [InlineData("judge loom.json --readings r.csv --meter crystal")]
     [InlineData("stand-in meter --port 99999999 --loom loom.json")]
     public void A_command_line_without_sense_says_how_it_is_used(string line)
     {
@@ -129,6 +131,47 @@ public sealed class TerminalTests : IDisposable
         var cold = Nominal(Run("expect", file, "--ambient", "0").Output);
         var warm = Nominal(Run("expect", file, "--ambient", "50").Output);
         (warm / cold).ShouldBe((1 + (0.00393 * 30)) / (1 - (0.00393 * 20)), 1e-9);
+    }
+
+    [Fact]
+    public void Judge_puts_readings_through_a_run()
+    {
+        var loom = Write(Looms.Json("A:1-B:1", "A:2-B:2").ToJsonString());
+        var (exit, output, error) = Run("judge", loom, "--readings", Rows("black,red,ohm\nB:1,A:1,0.036\nA:2,B:2,2.5\nA:1,A:2,over range\n"));
+        error.ShouldBeEmpty();
+        exit.ShouldBe(1);
+        var answer = JsonNode.Parse(output)!;
+        answer["problems"]!.AsArray().ShouldBeEmpty();
+        ((int)answer["done"]!).ShouldBe((int)answer["steps"]!);
+        var failing = answer["failing"]!.AsArray().ShouldHaveSingleItem()!;
+        ((string?)failing["reads"]).ShouldBe("2.50 Ω");
+        ((string?)failing["causes"]![0]!["sentence"]).ShouldNotBeNull().ShouldContain("poor joint");
+        answer["holds"]!.AsArray().Select(h => (string?)h!["kind"]).ShouldBe(["failing"]);
+        Run("judge", loom, "--readings", Rows("black,red,ohm\nA:1,B:1,0.036\nA:2,B:2,0.036\nA:1,A:2,over range\n")).Exit.ShouldBe(0);
+    }
+
+    [Theory]
+    [InlineData("black,ohm\nA:1,1\n", "row 1", "The head names the columns")]
+    [InlineData("black,red,ohm\nA:1,B:1,lots\n", "row 2, column ohm", "is no number")]
+    [InlineData("black,red,ohm\nA:1,B:1,NaN\n", "row 2, column ohm", "is no number")]
+    [InlineData("black,red,ohm\nA:1,B:1,-3\n", "row 2, column ohm", "")]
+    [InlineData("black,red,ohm\nA1,B:1,1\n", "row 2, column black", "CONNECTOR:CAVITY")]
+    [InlineData("black,red,ohm\nA:1,B:2,1\n", "row 2", "no step in ohms from A:1 to B:2")]
+    [InlineData("black,red,ohm,volt\nA:1,B:1,,1\n", "row 2", "no step in volts")]
+    public void A_reading_that_fits_nowhere_is_named_with_its_row(string rows, string at, string words)
+    {
+        var (exit, output, _) = Run("judge", Write(Looms.Json("A:1-B:1", "A:2-B:2").ToJsonString()), "--readings", Rows(rows));
+        exit.ShouldBe(1);
+        var problem = JsonNode.Parse(output)!["problems"]!.AsArray().ShouldHaveSingleItem()!;
+        ((string?)problem["at"]).ShouldNotBeNull().ShouldEndWith(at);
+        ((string?)problem["message"]).ShouldNotBeNull().ShouldContain(words);
+    }
+
+    private string Rows(string text)
+    {
+        var path = Path.Combine(folder, "readings.csv");
+        File.WriteAllText(path, text);
+        return path;
     }
 
     private static double Nominal(string output) => (double)JsonNode.Parse(output)!["pairs"]![0]!["ohm"]!["nominal"]!;

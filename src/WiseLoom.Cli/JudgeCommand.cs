@@ -1,0 +1,126 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Formats;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Runs;
+
+namespace WiseLoom.Cli;
+
+/// <summary><c>judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C]</c>: readings taken elsewhere, put
+/// through a run as at the bench: where each step stands, first causes, and what stands against release.</summary>
+internal static class JudgeCommand
+{
+    private static readonly Hand Terminal = new(Guid.Empty, "terminal");
+
+    internal static int Run(string[] args)
+    {
+        var line = CommandLine.Parse(args, "--readings", "--meter", "--isolation", "--ambient");
+        var ambient = line.Ambient();
+        var meter = (line.Text("--meter") ?? "bench") switch { "bench" => Meter.BenchFourWire, "hand" => Meter.HandTwoWire, _ => null };
+        Isolation? isolation = (line.Text("--isolation") ?? "neighbours") switch { "neighbours" => Isolation.Neighbours, "thorough" => Isolation.Thorough, _ => null };
+        if (line.Wrong is not null || line.File is null || line.Text("--readings") is not { } table || meter is null || isolation is null)
+        {
+            return Usage.Print(line.Wrong ?? "judge needs a loom file and --readings; --meter is bench or hand, --isolation is neighbours or thorough.");
+        }
+
+        var reading = CommandLine.ReadLoom(line.File);
+        if (reading.Loom is not { } loom)
+        {
+            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
+            return 1;
+        }
+
+        var plan = Planner.Plan(loom, meter, isolation.Value, ambient ?? loom.AmbientC, CopperTolerance.Usual, null);
+        var (run, problems) = Replay(BenchRun.Begin(loom, plan), table);
+        CommandLine.Write(json => Write(json, run, problems));
+        return problems.Count == 0 && run.Holds.IsEmpty ? 0 : 1;
+    }
+
+    private static (BenchRun Run, List<Problem> Problems) Replay(BenchRun run, string path)
+    {
+        var problems = new List<Problem>();
+        var now = DateTimeOffset.UtcNow;
+        foreach (var reading in Rows(path, run.Plan, problems))
+        {
+            var key = Guid.CreateVersion7();
+            switch (run.Take(new(key, reading.Step, reading.Shown, true, run.Plan.Meter.Name, now, run.LastEvent), Terminal, now))
+            {
+                case Decision.Accepted accepted:
+                    run = run.After(new Happened(run.LastEvent + 1, key, Terminal, now, accepted.What));
+                    break;
+                case Decision.Wrong wrong:
+                    problems.Add(new(reading.At, wrong.Words));
+                    break;
+            }
+        }
+
+        return (run, problems);
+    }
+
+    private static ImmutableArray<TabledReading> Rows(string path, TestPlan plan, List<Problem> problems)
+    {
+        try
+        {
+            if (new FileInfo(path).Length > LoomReader.LargestFile)
+            {
+                problems.Add(new("", $"'{path}' is larger than {LoomReader.LargestFile / 1048576} MB."));
+                return [];
+            }
+
+            return CsvText.Read(File.ReadAllBytes(path), "readings", Path.GetFileName(path), problems) is { } table ? ReadingTable.Read(table, plan, problems) : [];
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            problems.Add(new("", $"'{path}' cannot be read: {e.Message}"));
+            return [];
+        }
+    }
+
+    private static void Write(Utf8JsonWriter json, BenchRun run, List<Problem> problems)
+    {
+        json.WriteStartObject();
+        WriteList(json, "problems", problems, p =>
+        {
+            json.WriteString("at", p.At);
+            json.WriteString("message", p.Message);
+        });
+        json.WriteNumber("steps", run.Plan.Steps.Length);
+        json.WriteNumber("done", run.Done);
+        WriteList(json, "failing", run.Plan.Steps.Where(s => run[s.Number].State == StepState.Fail), step =>
+        {
+            json.WriteNumber("step", step.Number);
+            json.WriteString("black", step.Black.ToString());
+            json.WriteString("red", step.RedInWords);
+            json.WriteString("reads", run[step.Number].Reading!.Reading.InWords());
+            json.WriteString("must", step.Passes());
+            WriteList(json, "causes", FirstCause.Of(run, step.Number), cause =>
+            {
+                json.WriteString("sentence", cause.Sentence);
+                json.WriteNumber("explains", cause.Explains);
+                json.WriteNumber("against", cause.Against);
+            });
+        });
+        WriteList(json, "holds", run.Holds, hold =>
+        {
+            json.WriteString("kind", hold.Kind);
+            json.WriteString("text", hold.Text);
+        });
+        json.WriteEndObject();
+    }
+
+    private static void WriteList<T>(Utf8JsonWriter json, string name, IEnumerable<T> items, Action<T> write)
+    {
+        json.WriteStartArray(name);
+        foreach (var item in items)
+        {
+            json.WriteStartObject();
+            write(item);
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+    }
+}
