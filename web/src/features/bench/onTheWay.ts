@@ -15,9 +15,9 @@ const waits = (s: Step) => s.standing.state === 'not-tested' || s.standing.state
 
 /** The step to go on to: a retest first, then the next without a reading, round to the start. */
 export function after(run: Run, step: number): number | null {
-  const todo = run.steps.filter(waits).filter((s) => s.number !== step);
-  const retest = todo.filter((s) => s.standing.state === 'retest');
-  const pool = retest.length > 0 ? retest : todo;
+  const due = run.steps.filter(waits).filter((s) => s.number !== step);
+  const retest = due.filter((s) => s.standing.state === 'retest');
+  const pool = retest.length > 0 ? retest : due;
   return (pool.find((s) => s.number > step) ?? pool[0])?.number ?? null;
 }
 
