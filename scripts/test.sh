@@ -6,8 +6,11 @@ run_tests() {
   open_throwaway_database
 
   say "Building everything …"
+  # The pages' packages are fetched while the compiler works.
+  install_npm web & local packages=$!
   check "C# builds without a warning" dotnet build WiseLoom.slnx -c Release -v quiet --nologo
   touch src/WiseLoom.Cli/bin/built src/WiseLoom.Web/bin/built
+  wait "$packages"
   build_pages
   check "the pages' code is in order (types, lint, format)" npm --prefix web run --silent lint
   check "the description of the API is in order" env REDOCLY_TELEMETRY=off REDOCLY_SUPPRESS_UPDATE_NOTICE=true npm --prefix web run --silent description

@@ -68,30 +68,36 @@ public sealed class DraftStore(NpgsqlDataSource source)
     }
 
     /// <summary>Makes a draft the job's newest revision, in one step.</summary>
-    public async Task<RevisionStored> ReleaseAsync(long id, int version, Loom loom, Guid by, CancellationToken cancel)
+    /// <param name="after">The job's newest revision as it was looked at; null when it had none.</param>
+    public async Task<RevisionStored> ReleaseAsync(Draft draft, long? after, Loom loom, Guid by, CancellationToken cancel)
     {
+        ArgumentNullException.ThrowIfNull(draft);
         ArgumentNullException.ThrowIfNull(loom);
-        try
+        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
+        await using (connection.ConfigureAwait(false))
         {
-            return await ReleasedAsync(id, version, loom, by, cancel).ConfigureAwait(false) is { } revision ? new RevisionStored.As(revision) : new RevisionStored.Overtaken();
-        }
-        catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.UniqueViolation)
-        {
-            return new RevisionStored.NameTaken();
+            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
+            await using (transaction.ConfigureAwait(false))
+            {
+                await JobLock.TakeAsync(transaction, draft.JobId, cancel).ConfigureAwait(false);
+                if (await new Sql(transaction, "select 1 from drafts where id = @id and version = @version and closed is null for update")
+                    .With("id", draft.Id).With("version", draft.Version).ListAsync(row => row.GetInt32(0), cancel).ConfigureAwait(false) is [])
+                {
+                    return new RevisionStored.DraftChanged();
+                }
+
+                var stored = await LoomStore.AddAsync(transaction, new(draft.JobId, after, loom, draft.Document, by, draft.BaseRevisionId), cancel).ConfigureAwait(false);
+                if (stored is RevisionStored.As released)
+                {
+                    await new Sql(transaction, "update drafts set closed = 'released', revision_id = @revision, changed_by = @by, changed_at = now() where id = @id")
+                        .With("revision", released.Id).With("by", by).With("id", draft.Id).RunAsync(cancel).ConfigureAwait(false);
+                    await transaction.CommitAsync(cancel).ConfigureAwait(false);
+                }
+
+                return stored;
+            }
         }
     }
-
-    private async Task<long?> ReleasedAsync(long id, int version, Loom loom, Guid by, CancellationToken cancel) =>
-        (await new Sql(source, """
-            with open as (select d.job_id, d.document, d.base_revision_id from drafts d join jobs j on j.id = d.job_id
-                          where d.id = @id and d.version = @version and d.closed is null for no key update),
-                 released as (insert into loom_revisions (job_id, name, revision, document, imported_by, base_revision_id)
-                              select job_id, @name, @revision, document::jsonb, @by, base_revision_id from open returning id),
-                 shut as (update drafts d set closed = 'released', revision_id = released.id, changed_by = @by, changed_at = now() from released where d.id = @id)
-            select id from released
-            """)
-            .With("id", id).With("version", version).With("name", loom.Name).With("revision", loom.Revision).With("by", by)
-            .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
 
     private static Draft Read(NpgsqlDataReader row) => new(
         row.GetInt64(0), row.GetInt64(1), row.ValueOrNull<long>(2), row.GetString(3), row.GetInt32(4), row.GetString(5), row.GetFieldValue<DateTimeOffset>(6), row.TextOrNull(7));

@@ -21,43 +21,58 @@ public abstract record RevisionStored
 
     /// <summary>The job has a revision of this name.</summary>
     public sealed record NameTaken : RevisionStored;
+
+    /// <summary>The draft that was to become one was written, released or put away meanwhile.</summary>
+    public sealed record DraftChanged : RevisionStored;
 }
+
+/// <summary>A revision to be stored.</summary>
+/// <param name="After">The job's newest revision as it was looked at; null when it had none.</param>
+/// <param name="Document">The file of <paramref name="Loom"/>, read without problems.</param>
+/// <param name="BaseRevisionId">The revision it was reworked from; null when it was brought in as a file.</param>
+public sealed record NewRevision(long JobId, long? After, Loom Loom, string Document, Guid By, long? BaseRevisionId = null);
 
 /// <summary>Loom documents, one immutable row for each revision.</summary>
 public sealed class LoomStore(NpgsqlDataSource source)
 {
-    /// <summary>Stores a document that has been read without problems as the job's newest revision.</summary>
-    /// <param name="after">The job's newest revision as it was looked at; null when it had none.</param>
-    public async Task<RevisionStored> AddAsync(long jobId, long? after, Loom loom, string document, Guid importedBy, CancellationToken cancel)
+    /// <summary>Stores a document as the job's newest revision.</summary>
+    public async Task<RevisionStored> AddAsync(NewRevision revision, CancellationToken cancel)
     {
-        ArgumentNullException.ThrowIfNull(loom);
+        ArgumentNullException.ThrowIfNull(revision);
         var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
         await using (connection.ConfigureAwait(false))
         {
             var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
             await using (transaction.ConfigureAwait(false))
             {
-                await JobLock.TakeAsync(transaction, jobId, cancel).ConfigureAwait(false);
-                if (await NewestAsync(transaction, jobId, cancel).ConfigureAwait(false) != (after ?? 0))
+                await JobLock.TakeAsync(transaction, revision.JobId, cancel).ConfigureAwait(false);
+                var stored = await AddAsync(transaction, revision, cancel).ConfigureAwait(false);
+                if (stored is RevisionStored.As)
                 {
-                    return new RevisionStored.Overtaken();
+                    await transaction.CommitAsync(cancel).ConfigureAwait(false);
                 }
 
-                var id = (await new Sql(transaction, """
-                    insert into loom_revisions (job_id, name, revision, document, imported_by)
-                    values (@job, @name, @revision, @document, @by) on conflict (job_id, revision) do nothing returning id
-                    """)
-                    .With("job", jobId).With("name", loom.Name).With("revision", loom.Revision).WithJson("document", document).With("by", importedBy)
-                    .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
-                if (id is not { } stored)
-                {
-                    return new RevisionStored.NameTaken();
-                }
-
-                await transaction.CommitAsync(cancel).ConfigureAwait(false);
-                return new RevisionStored.As(stored);
+                return stored;
             }
         }
+    }
+
+    /// <summary>The same, for one who holds the job.</summary>
+    internal static async Task<RevisionStored> AddAsync(NpgsqlTransaction transaction, NewRevision revision, CancellationToken cancel)
+    {
+        if (await NewestAsync(transaction, revision.JobId, cancel).ConfigureAwait(false) != (revision.After ?? 0))
+        {
+            return new RevisionStored.Overtaken();
+        }
+
+        var id = (await new Sql(transaction, """
+            insert into loom_revisions (job_id, name, revision, document, imported_by, base_revision_id)
+            values (@job, @name, @revision, @document, @by, @base) on conflict (job_id, revision) do nothing returning id
+            """)
+            .With("job", revision.JobId).With("name", revision.Loom.Name).With("revision", revision.Loom.Revision).WithJson("document", revision.Document)
+            .With("by", revision.By).With("base", revision.BaseRevisionId, NpgsqlTypes.NpgsqlDbType.Bigint)
+            .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+        return id is { } stored ? new RevisionStored.As(stored) : new RevisionStored.NameTaken();
     }
 
     private static Task<long> NewestAsync(NpgsqlTransaction transaction, long jobId, CancellationToken cancel) =>

@@ -88,8 +88,6 @@ internal static class Columns
 {
     internal static string? TextOrNull(this NpgsqlDataReader row, int column) => row.IsDBNull(column) ? null : row.GetString(column);
 
-    internal static double? DoubleOrNull(this NpgsqlDataReader row, int column) => row.IsDBNull(column) ? null : row.GetDouble(column);
-
     internal static T? ValueOrNull<T>(this NpgsqlDataReader row, int column)
         where T : struct => row.IsDBNull(column) ? null : row.GetFieldValue<T>(column);
 }

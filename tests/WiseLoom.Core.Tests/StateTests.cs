@@ -25,9 +25,9 @@ public sealed class StateTests
         on.Points[P("INJ1")].Volts!.Value.ShouldBe(12.6, 0.05);
         var function = on.Functions.Single(f => f.Device == "injector-1");
         (function.Name, function.Works, function.Now, function.WhenDriven).ShouldBe(("Injector 1 fires", true, false, "Injector 1"));
-        var story = states.Story(Situation.At(KeyPosition.On), P("INJ2"));
-        string.Join(" ", story.Sentences).ShouldContain("switches the ground side here (‘Injector 1’) and does not drive it now: to read supply is right");
-        string.Join(" ", states.Story(Situation.At(KeyPosition.On), P("INJ1")).Sentences).ShouldContain("both its terminals read the same. This is right.");
+        var explanation = states.Explain(Situation.At(KeyPosition.On), P("INJ2"));
+        string.Join(" ", explanation.Sentences).ShouldContain("switches the ground side here (‘Injector 1’) and does not drive it now: to read supply is right");
+        string.Join(" ", states.Explain(Situation.At(KeyPosition.On), P("INJ1")).Sentences).ShouldContain("both its terminals read the same. This is right.");
     }
 
     [Fact]
@@ -57,10 +57,10 @@ public sealed class StateTests
     {
         var state = new BenchLoom().Wire("BAT", "BAD").Wire("GOOD", "FAR").Wire("GND", "END").Battery()
             .Device("corrosion", "resistor", """{ "1": "BAD", "2": "GOOD" }""", """{ "ohm": 30, "use": "sensor" }""").States();
-        var story = state.Story(Situation.At(KeyPosition.On), P("FAR"));
-        story.State!.Shows!.Meter.ShouldBe(12.6, 0.01);
-        story.State.Shows.LampToGround.Glow.ShouldBe(Glow.Dark);
-        string.Join(" ", story.Sentences).ShouldContain("A voltage without a load proves nothing");
+        var explanation = state.Explain(Situation.At(KeyPosition.On), P("FAR"));
+        explanation.State!.Shows!.Meter.ShouldBe(12.6, 0.01);
+        explanation.State.Shows.LampToGround.Glow.ShouldBe(Glow.Dark);
+        string.Join(" ", explanation.Sentences).ShouldContain("A voltage without a load proves nothing");
     }
 
     [Fact]

@@ -20,6 +20,11 @@ public sealed class DraftTests(Shop shop)
     private static Task<HttpResponseMessage> WriteAsync(Visitor visitor, JsonElement draft, JsonNode document, int version) =>
         visitor.SendAsync(HttpMethod.Put, $"/api/drafts/{draft.GetProperty("id").GetInt64()}", JsonContent.Create(document), $"\"{version}\"");
 
+    private static Task<HttpResponseMessage> ReleaseAsync(Visitor visitor, long draft, int version, long after) =>
+        visitor.SendAsync(HttpMethod.Post, $"/api/drafts/{draft}/release?after={after}", null, $"\"{version}\"");
+
+    private static async Task<long> NewestAsync(Visitor visitor, long job) => (await visitor.ReadAsync($"/api/jobs/{job}/draft")).GetProperty("newest").GetInt64();
+
     [Fact]
     public async Task A_draft_is_kept_with_its_problems_and_released_only_without()
     {
@@ -32,19 +37,50 @@ public sealed class DraftTests(Shop shop)
         var stored = await Visitor.BodyAsync(await WriteAsync(visitor, draft, document, 1), "write");
         stored.GetProperty("problems")[0].GetProperty("at").GetString().ShouldBe("/wires/0/lengthMm");
         var id = draft.GetProperty("id").GetInt64();
-        (await visitor.SendAsync(HttpMethod.Post, $"/api/drafts/{id}/release", null, "\"2\"")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await ReleaseAsync(visitor, id, 2, await NewestAsync(visitor, job))).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await visitor.ReadAsync($"/api/drafts/{id}/stem")).GetProperty("stem").GetProperty("tags").GetArrayLength().ShouldBe(2);
         (await visitor.ReadAsync($"/api/drafts/{id}/plugs?of=B,NOBODY"))[0].GetProperty("ref").GetString().ShouldBe("B");
 
         document["wires"]![0]!["lengthMm"] = 1234;
         (await WriteAsync(visitor, draft, document, 2)).EnsureSuccessStatusCode();
-        (await visitor.SendAsync(HttpMethod.Post, $"/api/drafts/{id}/release", null, "\"2\"")).StatusCode.ShouldBe(HttpStatusCode.PreconditionFailed);
-        (await visitor.SendAsync(HttpMethod.Post, $"/api/drafts/{id}/release", null, "\"3\"")).EnsureSuccessStatusCode();
+        (await ReleaseAsync(visitor, id, 2, await NewestAsync(visitor, job))).StatusCode.ShouldBe(HttpStatusCode.PreconditionFailed);
+        (await ReleaseAsync(visitor, id, 3, await NewestAsync(visitor, job))).EnsureSuccessStatusCode();
         var revisions = (await visitor.ReadAsync($"/api/jobs/{job}/revisions")).EnumerateArray().ToList();
         revisions.ConvertAll(r => (r.GetProperty("revision").GetString(), r.GetProperty("state").GetString())).ShouldBe([("B", "released"), ("A", "superseded")]);
         var changes = await visitor.ReadAsync($"/api/revisions/{revisions[0].GetProperty("id").GetInt64()}/changes?since={revisions[1].GetProperty("id").GetInt64()}");
         changes.GetProperty("changes").EnumerateArray().Select(c => c.GetProperty("sentence").GetString()).ShouldBe(["Wire W1: length (mm) 1000 → 1234.", "Loom: revision A → B."]);
         (await WriteAsync(visitor, draft, document, 3)).StatusCode.ShouldBe(HttpStatusCode.Conflict);
+    }
+
+    [Fact]
+    public async Task A_revision_that_came_in_while_a_draft_was_open_is_not_passed_over_in_silence()
+    {
+        var visitor = await shop.TechnicianAsync();
+        var job = await visitor.JobWithLoomAsync(ImportTests.Small);
+        var id = (await OpenAsync(visitor, job)).GetProperty("id").GetInt64();
+        var before = await NewestAsync(visitor, job);
+        (await visitor.ImportAsync(job, ImportTests.Small, "X")).EnsureSuccessStatusCode();
+        var late = await ReleaseAsync(visitor, id, 1, before);
+        late.StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        (await late.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain("Revision X of this job came in since you looked");
+        (await visitor.ReadAsync($"/api/jobs/{job}")).GetProperty("revision").GetString().ShouldBe("X");
+        (await ReleaseAsync(visitor, id, 1, await NewestAsync(visitor, job))).EnsureSuccessStatusCode();
+        (await visitor.ReadAsync($"/api/jobs/{job}")).GetProperty("revision").GetString().ShouldBe("B");
+    }
+
+    [Fact]
+    public async Task A_file_and_a_draft_that_become_the_newest_revision_at_once_do_so_one_after_the_other()
+    {
+        var visitor = await shop.TechnicianAsync();
+        for (var round = 0; round < 10; round++)
+        {
+            var job = await visitor.JobWithLoomAsync(ImportTests.Small);
+            var id = (await OpenAsync(visitor, job)).GetProperty("id").GetInt64();
+            var before = await NewestAsync(visitor, job);
+            var answers = await Task.WhenAll(ReleaseAsync(visitor, id, 1, before), visitor.ImportAfterAsync(job, before, ImportTests.Small, "X"), ReleaseAsync(visitor, id, 1, before));
+            answers.Count(a => a.IsSuccessStatusCode).ShouldBe(1);
+            (await visitor.ReadAsync($"/api/jobs/{job}/revisions")).GetArrayLength().ShouldBe(2);
+        }
     }
 
     [Fact]
@@ -91,7 +127,7 @@ public sealed class DraftTests(Shop shop)
         var draft = await OpenAsync(visitor, job);
         var id = draft.GetProperty("id").GetInt64();
         (await visitor.PostAsync($"/api/jobs/{job}/draft", new { fromRevision = (long?)null, document = (object?)null })).StatusCode.ShouldBe(HttpStatusCode.Conflict);
-        (await Problems.OfAsync(await visitor.SendAsync(HttpMethod.Post, $"/api/drafts/{id}/release", null, "\"1\""))).ShouldHaveSingleItem().At.ShouldBe("/wires");
+        (await Problems.OfAsync(await ReleaseAsync(visitor, id, 1, await NewestAsync(visitor, job)))).ShouldHaveSingleItem().At.ShouldBe("/wires");
         (await visitor.DeleteAsync($"/api/drafts/{id}")).StatusCode.ShouldBe(HttpStatusCode.NoContent);
         (await visitor.DeleteAsync($"/api/drafts/{id}")).StatusCode.ShouldBe(HttpStatusCode.Conflict);
         (await visitor.ReadAsync($"/api/jobs/{job}/draft")).GetProperty("putAway").GetInt64().ShouldBe(id);

@@ -42,18 +42,18 @@ public sealed class StateTests(Shop shop)
     public async Task A_point_has_three_answers_and_a_way()
     {
         var (visitor, revision) = await LampAsync();
-        var story = await visitor.ReadAsync($"/api/revisions/{revision}/story?point=LAMP:1&set=light%20wanted");
-        story.GetProperty("answers").GetArrayLength().ShouldBe(3);
-        story.GetProperty("answers")[1].GetProperty("words").GetString().ShouldBe("burns bright");
-        story.GetProperty("stem")[0].EnumerateArray().Select(c => c.GetString()).ShouldBe(["BAT", "SW", "LAMP"]);
-        story.GetProperty("toGround")[0].GetProperty("device").GetString().ShouldBe("lamp");
+        var explanation = await visitor.ReadAsync($"/api/revisions/{revision}/explanation?point=LAMP:1&set=light%20wanted");
+        explanation.GetProperty("answers").GetArrayLength().ShouldBe(3);
+        explanation.GetProperty("answers")[1].GetProperty("words").GetString().ShouldBe("burns bright");
+        explanation.GetProperty("stem")[0].EnumerateArray().Select(c => c.GetString()).ShouldBe(["BAT", "SW", "LAMP"]);
+        explanation.GetProperty("toGround")[0].GetProperty("device").GetString().ShouldBe("lamp");
     }
 
     [Theory]
     [InlineData("state?key=sideways", "/key")]
-    [InlineData("story?point=LAMP", "/point")]
-    [InlineData("story?point=LAMP:9", "/point")]
-    [InlineData("story?point=LAMP:1&key=warp", "/key")]
+    [InlineData("explanation?point=LAMP", "/point")]
+    [InlineData("explanation?point=LAMP:9", "/point")]
+    [InlineData("explanation?point=LAMP:1&key=warp", "/key")]
     [InlineData("one-end?plugs=NOBODY", "/plugs")]
     [InlineData("one-end?plugs=BAT&meter=crystal", "/meter")]
     public async Task Questions_without_sense_are_refused_at_their_place(string question, string at)
@@ -66,7 +66,7 @@ public sealed class StateTests(Shop shop)
 
     [Theory]
     [InlineData("state")]
-    [InlineData("story?point=A:1")]
+    [InlineData("explanation?point=A:1")]
     [InlineData("cable")]
     [InlineData("one-end")]
     [InlineData("sensors")]

@@ -72,23 +72,22 @@ public static class UnknownSensor
     private static ImmutableArray<SensorGuess> ThreePins(IReadOnlyCollection<PinReading> readings, List<string> pins)
     {
         double? Between(string a, string b) => readings.FirstOrDefault(r => r.Red == a && r.Black == b)?.Ohms ?? readings.FirstOrDefault(r => r.Red == b && r.Black == a)?.Ohms;
-        bool SameBothWays(string a, string b)
-        {
-            var (there, back) = (readings.FirstOrDefault(r => r.Red == a && r.Black == b)?.Ohms, readings.FirstOrDefault(r => r.Red == b && r.Black == a)?.Ohms);
-            return there is { } x && (back is not { } y || Math.Max(x, y) <= 1.2 * Math.Min(x, y));
-        }
+        // A direction that was not measured speaks neither for nor against it.
+        bool DiffersByDirection(string a, string b) =>
+            readings.FirstOrDefault(r => r.Red == a && r.Black == b) is { } there && readings.FirstOrDefault(r => r.Red == b && r.Black == a) is { } back
+            && ((there.Ohms is null) != (back.Ohms is null) || (there.Ohms is { } x && back.Ohms is { } y && Math.Max(x, y) > 1.2 * Math.Min(x, y)));
 
         foreach (var wiper in pins)
         {
             var ends = pins.Where(p => p != wiper).ToArray();
             if (Between(ends[0], ends[1]) is { } track and > 500 && Between(wiper, ends[0]) is { } a && Between(wiper, ends[1]) is { } b
-                && SameBothWays(ends[0], ends[1]) && SameBothWays(wiper, ends[0]) && SameBothWays(wiper, ends[1]) && Math.Abs(a + b - track) < 0.35 * track)
+                && !DiffersByDirection(ends[0], ends[1]) && !DiffersByDirection(wiper, ends[0]) && !DiffersByDirection(wiper, ends[1]) && Math.Abs(a + b - track) < 0.35 * track)
             {
                 return [new($"A potentiometer with its wiper on {wiper}", $"{Ohms(track)} from {ends[0]} to {ends[1]}; {Ohms(a)} and {Ohms(b)} from {wiper} to them, which add up to it.", $"Move its lever: both readings at {wiper} change, the one from {ends[0]} to {ends[1]} stays.")];
             }
         }
 
-        if (readings.Any(r => r.DiodeVolts is > 0.2 and < 2.5) || pins.Any(a => pins.Any(b => a != b && Between(a, b) is not null && !SameBothWays(a, b))))
+        if (readings.Any(r => r.DiodeVolts is > 0.2 and < 2.5) || pins.Any(a => pins.Any(b => a != b && DiffersByDirection(a, b))))
         {
             return [
                 new("A sensor with electronics on three wires (5 V, ground, signal): pressure, position, or a Hall sensor", "It reads differently one way and the other, or like a diode.", "The pin towards which two others read like a diode is most often ground. Look the part up; confirm supply pin and voltage on a sheet before any power."),

@@ -67,7 +67,7 @@ public sealed class LoomStates
 
     /// <summary>How a point comes to what it shows.</summary>
     /// <exception cref="ArgumentException">The loom has no wire at this point.</exception>
-    public PointStory Story(Situation situation, ProbePoint point)
+    public PointExplanation Explain(Situation situation, ProbePoint point)
     {
         if (circuit.Loom.WiresAt(point).FirstOrDefault() is null)
         {
@@ -75,7 +75,7 @@ public sealed class LoomStates
         }
 
         var agreed = Reached(situation, situation.Key)[^1].Agreed;
-        return new StoryTeller(circuit, situation, agreed).Tell(point, Answers(situation, agreed, n => n.Any(x => x.Point == point)).GetValueOrDefault(point));
+        return new Explainer(circuit, situation, agreed).Tell(point, Answers(situation, agreed, n => n.Any(x => x.Point == point)).GetValueOrDefault(point));
     }
 
     private List<(Situation Situation, AgreedState Agreed)> Reached(Situation situation, KeyPosition last)

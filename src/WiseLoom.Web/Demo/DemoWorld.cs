@@ -104,7 +104,7 @@ internal sealed class DemoWorld(
         var id = await jobs.AddAsync(new(demo.Customer, demo.Machine, promised, technician.Id, demo.WaitingFor), lead.Id, cancel);
         var bytes = await File.ReadAllBytesAsync(Path.Combine(settings["WISELOOM_DEMO"]!, demo.Loom), cancel);
         var loom = LoomReader.Read(bytes).Loom ?? throw new InvalidOperationException($"{demo.Loom} has problems: run ./wise-loom check on it.");
-        var stored = await looms.AddAsync(id, null, loom, Encoding.UTF8.GetString(bytes), lead.Id, cancel);
+        var stored = await looms.AddAsync(new(id, null, loom, Encoding.UTF8.GetString(bytes), lead.Id), cancel);
         if (demo.Run is { } run && stored is RevisionStored.As revision)
         {
             var meter = (await meters.FindAsync(shopMeters[run.Meter], cancel))!;

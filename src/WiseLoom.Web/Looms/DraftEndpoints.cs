@@ -30,7 +30,8 @@ internal sealed record RowEditsRequest(ImmutableArray<RowEdit> Rows);
 /// <param name="Document">A loom file to begin with instead.</param>
 internal sealed record OpenDraftRequest(long? FromRevision, JsonElement? Document);
 
-internal sealed record DraftsView(DraftView? Open, long? PutAway);
+/// <param name="Newest">The job's newest revision by now, which a release must name; 0 for none.</param>
+internal sealed record DraftsView(DraftView? Open, long? PutAway, long Newest);
 
 /// <summary>What a person changed, and what it was changed from.</summary>
 internal sealed record ReconcileRequest(JsonElement Start, JsonElement Mine);
@@ -64,9 +65,12 @@ internal static class DraftEndpoints
     }
 
     private static async Task<Results<Ok<DraftsView>, ProblemHttpResult>> OfJobAsync(long id, JobStore jobs, DraftStore store, CancellationToken cancel) =>
-        await jobs.FindAsync(id, cancel) is null
+        await jobs.FindAsync(id, cancel) is not { } job
             ? Refusal.NotFound("job")
-            : TypedResults.Ok(new DraftsView(await store.OpenOfAsync(id, cancel) is { } open ? View(open) : null, (await store.PutAwayOfAsync(id, cancel))?.Id));
+            : TypedResults.Ok(new DraftsView(
+                await store.OpenOfAsync(id, cancel) is { } open ? View(open) : null,
+                (await store.PutAwayOfAsync(id, cancel))?.Id,
+                job.RevisionId ?? 0));
 
     private static async Task<Results<Ok<DraftView>, ProblemHttpResult>> OpenAsync(
         long id, OpenDraftRequest request, ClaimsPrincipal user, JobStore jobs, LoomStore looms, DraftStore store, CancellationToken cancel)
@@ -233,7 +237,9 @@ internal static class DraftEndpoints
         return TypedResults.Ok(new ReconcileView(draft.Version, draft.ChangedBy, Element(theirs), Element(both.Together), both.Theirs, both.Mine, both.Clashes));
     }
 
-    private static async Task<Results<Ok<ReleasedView>, ProblemHttpResult>> ReleaseAsync(long id, HttpContext context, ClaimsPrincipal user, DraftStore store, CancellationToken cancel)
+    /// <param name="after">The job's newest revision as its sender knows it; 0 for none.</param>
+    private static async Task<Results<Ok<ReleasedView>, ProblemHttpResult>> ReleaseAsync(
+        long id, long after, HttpContext context, ClaimsPrincipal user, JobStore jobs, DraftStore store, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
@@ -243,6 +249,11 @@ internal static class DraftEndpoints
         if (await store.FindAsync(id, cancel) is not { } draft)
         {
             return Refusal.NotFound("draft");
+        }
+
+        if (draft.Version != version)
+        {
+            return EntityVersion.Overtaken("draft");
         }
 
         var reading = LoomReader.Read(Encoding.UTF8.GetBytes(draft.Document));
@@ -256,10 +267,12 @@ internal static class DraftEndpoints
             return Refusal.Field("/wires", "This draft has no wire yet: there is nothing to release.");
         }
 
-        return await store.ReleaseAsync(id, version, loom, user.Id(), cancel) switch
+        return await store.ReleaseAsync(draft, after == 0 ? null : after, loom, user.Id(), cancel) switch
         {
             RevisionStored.As stored => TypedResults.Ok(new ReleasedView(stored.Id, loom.Revision)),
             RevisionStored.NameTaken => Refusal.Field("/loom/revision", $"This job has a revision {loom.Revision} already; what was tested under that name must stay what it was. Give the draft another."),
+            RevisionStored.Overtaken when (await jobs.FindAsync(draft.JobId, cancel))?.Revision is { } newest => Refusal.Conflict(
+                $"Revision {newest} of this job came in since you looked, and this draft does not have its changes. The draft is kept: look at what is new, and release it then."),
             _ => EntityVersion.Overtaken("draft"),
         };
     }

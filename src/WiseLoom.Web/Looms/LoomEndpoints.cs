@@ -104,7 +104,7 @@ internal static class LoomEndpoints
                 : Refusal.Conflict("This job has been released and has an open draft already. Go on with that one, release it, or put it away first.");
         }
 
-        return await store.AddAsync(id, after == 0 ? null : after, loom, text, user.Id(), cancel) switch
+        return await store.AddAsync(new(id, after == 0 ? null : after, loom, text, user.Id()), cancel) switch
         {
             RevisionStored.As stored => TypedResults.Created($"/api/revisions/{stored.Id}/loom", View(stored.Id, null)),
             RevisionStored.NameTaken => Refusal.Field(

@@ -28,7 +28,7 @@ internal static class StateEndpoints
     internal static void MapStates(this RouteGroupBuilder api)
     {
         api.MapGet("/revisions/{id:long}/state", StateAsync).WithSummary("What a loom shows in a key position");
-        api.MapGet("/revisions/{id:long}/story", StoryAsync).WithSummary("What a point shows, and why");
+        api.MapGet("/revisions/{id:long}/explanation", ExplanationAsync).WithSummary("What a point shows, and why");
         api.MapGet("/revisions/{id:long}/cable", CableAsync).WithSummary("What each wire carries and loses, and whether its fuse protects it");
         api.MapGet("/revisions/{id:long}/one-end", OneEndAsync).WithSummary("What can be read from one plug with everything fitted");
     }
@@ -50,7 +50,7 @@ internal static class StateEndpoints
         return TypedResults.Ok(StateView.Of(states, states.At(situation, withProbes: false)));
     }
 
-    private static async Task<Results<Ok<StoryView>, ProblemHttpResult>> StoryAsync(
+    private static async Task<Results<Ok<ExplanationView>, ProblemHttpResult>> ExplanationAsync(
         long id, string point, string? key, string[]? set, LoomLibrary looms, StateLibrary library, CancellationToken cancel)
     {
         if (await looms.FindAsync(id, cancel) is not { } loom)
@@ -69,7 +69,7 @@ internal static class StateEndpoints
         }
 
         var states = library.Of(id, loom);
-        return TypedResults.Ok(StoryView.Of(states.Story(situation, asked), states.At(situation, withProbes: false).SupplyVolts));
+        return TypedResults.Ok(ExplanationView.Of(states.Explain(situation, asked), states.At(situation, withProbes: false).SupplyVolts));
     }
 
     private static async Task<Results<Ok<CableView>, ProblemHttpResult>> CableAsync(long id, LoomLibrary looms, StateLibrary library, LimitStore limits, CancellationToken cancel)

@@ -85,22 +85,22 @@ internal sealed record PathPartView(string? Wire, string? Device, string Title, 
 
 /// <summary>What a point shows, how it comes to that, and what it means.</summary>
 /// <param name="Stem">Connectors that the current passes, in order: one list to the point, one on from it.</param>
-internal sealed record StoryView(
+internal sealed record ExplanationView(
     string Point, string Text, ShownAs Shown, ImmutableArray<AnswerView> Answers, ImmutableArray<string> Sentences,
     ImmutableArray<PathPartView> FromSource, ImmutableArray<PathPartView> ToGround, ImmutableArray<ImmutableArray<string>> Stem)
 {
-    internal static StoryView Of(PointStory story, double supply)
+    internal static ExplanationView Of(PointExplanation explanation, double supply)
     {
-        var state = story.State;
+        var state = explanation.State;
         return new(
-            story.Point.ToString(),
+            explanation.Point.ToString(),
             state is null ? "no state" : StateView.Text(state),
             state is null ? ShownAs.Floats : Glance.Of(state, supply),
             state?.Shows is { } shows ? AnswersOf(shows, supply) : [],
-            story.Sentences,
-            [.. story.FromSource.Select(Part)],
-            [.. story.ToGround.Select(Part)],
-            [Connectors(story.FromSource), Connectors(story.ToGround)]);
+            explanation.Sentences,
+            [.. explanation.FromSource.Select(Part)],
+            [.. explanation.ToGround.Select(Part)],
+            [Connectors(explanation.FromSource), Connectors(explanation.ToGround)]);
     }
 
     private static ImmutableArray<AnswerView> AnswersOf(ProbeShows shows, double supply)

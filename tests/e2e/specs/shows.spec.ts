@@ -12,22 +12,22 @@ test('key on, an idle injector: both terminals read supply, and the page says th
 
   await page.getByRole('button', { name: /^INJ3, Injector 3, 2 supply/ }).click();
   await page.getByRole('button', { name: '2', exact: true }).click();
-  const story = page.getByRole('region', { name: 'What INJ3:2 shows' });
-  await expect(story).toContainText('Reads supply through Injector 3');
-  await expect(story).toContainText('switches the ground side here (‘Injector 3’) and does not drive it now: to read supply is right');
-  await expect(story.getByText('glows dim')).toBeVisible();
+  const explanation = page.getByRole('region', { name: 'What INJ3:2 shows' });
+  await expect(explanation).toContainText('Reads supply through Injector 3');
+  await expect(explanation).toContainText('switches the ground side here (‘Injector 3’) and does not drive it now: to read supply is right');
+  await expect(explanation.getByText('glows dim')).toBeVisible();
 
   // Driven, the terminal goes down and the wire carries an ampere; the address can be sent to a colleague.
   await page.getByText('Drive an output').click();
   await page.getByRole('checkbox', { name: 'Injector 3' }).check();
-  await expect(story).toContainText('Engine controller drives ‘Injector 3’ here.');
+  await expect(explanation).toContainText('Engine controller drives ‘Injector 3’ here.');
   await page.keyboard.press('Escape');
   await page.reload();
-  await expect(story).toContainText('Engine controller drives ‘Injector 3’ here.');
+  await expect(explanation).toContainText('Engine controller drives ‘Injector 3’ here.');
   await expect(page.getByRole('row', { name: /^W3 1.02 A/ })).toBeVisible();
 
   await key.getByRole('radio', { name: 'off' }).click();
-  await expect(story).not.toContainText('drives');
+  await expect(explanation).not.toContainText('drives');
   await page.goBack();
   await expect(key.getByRole('radio', { name: 'on', exact: true })).toBeChecked();
 });

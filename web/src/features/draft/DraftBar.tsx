@@ -30,12 +30,15 @@ const words: Record<Keeping, string> = {
 /** Which table, whether it is saved, and where the draft goes next. */
 export function DraftBar({
   draft,
+  known,
   hand,
   tab,
   onTab,
   notice,
 }: {
   draft: Schemas['DraftView'];
+  /** The newest revision that this person has looked at; 0 for none. */
+  known: number;
   hand: DraftInHand;
   tab: TabName;
   onTab: (tab: TabName) => void;
@@ -53,11 +56,13 @@ export function DraftBar({
     mutationFn: () =>
       given(
         api.POST('/api/drafts/{id}/release', {
-          params: { path: { id: draft.id } },
+          params: { path: { id: draft.id }, query: { after: known } },
           headers: { 'If-Match': `"${hand.version}"` },
         }),
       ),
     onSuccess: () => done('revisions'),
+    // What came in meanwhile is shown, also when word of it has been lost.
+    onError: () => client.invalidateQueries({ queryKey: keys.job(draft.jobId) }),
   });
   const putAway = useMutation({
     mutationFn: () => given(api.DELETE('/api/drafts/{id}', { params: { path: { id: draft.id } } })),

@@ -19,8 +19,8 @@ export function DraftPage() {
   });
   if (drafts.isPending) return <Loading what="the draft" />;
   if (drafts.isError) return <ErrorNotice error={drafts.error} />;
-  const { open, putAway } = drafts.data;
-  return open ? <Editor key={open.id} draft={open} /> : <Begin putAway={putAway} />;
+  const { open, putAway, newest } = drafts.data;
+  return open ? <Editor key={open.id} draft={open} newest={newest} /> : <Begin putAway={putAway} />;
 }
 
 function Begin({ putAway }: { putAway: number | null }) {

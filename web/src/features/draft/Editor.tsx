@@ -13,6 +13,7 @@ import { FamiliesTab } from './FamiliesTab';
 import { HeadTab } from './HeadTab';
 import { marksOf } from './marks';
 import { movedAlong } from './moving';
+import { NewerRevision } from './NewerRevision';
 import { ProblemList } from './ProblemList';
 import { tablesOf } from './tables';
 import { useDraft } from './useDraft';
@@ -23,14 +24,15 @@ export type TabName = ListName | 'loom';
 
 const noMarks = new Map<string, Mark>();
 
-/** Tables of the draft below its stem; faces of what is being worked on beside them. */
-export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
+/** Tables of the draft below its stem; faces of what is being worked on beside them. `newest` is the job's newest revision when the draft was fetched. */
+export function Editor({ draft, newest }: { draft: Schemas['DraftView']; newest: number }) {
   const hand = useDraft(draft);
   const { file, change } = hand;
   const library = useLibrary();
   const [tab, setTab] = useState<TabName>('wires');
   const [active, setActive] = useState<{ row: Row | undefined; index: number }>({ row: undefined, index: 0 });
   const [notice, setNotice] = useState('');
+  const [known, setKnown] = useState(newest);
   const stem = useDraftStem(draft.id, hand.version);
   const shapes = useMemo(() => tablesOf(file, library.ids, library.palette, library.words), [file, library]);
   const marks = useMemo(() => marksOf(hand.problems), [hand.problems]);
@@ -82,7 +84,8 @@ export function Editor({ draft }: { draft: Schemas['DraftView'] }) {
           />
         )}
       </div>
-      <DraftBar draft={draft} hand={hand} tab={tab} onTab={setTab} notice={notice} />
+      <NewerRevision known={known} onKnown={setKnown} />
+      <DraftBar draft={draft} known={known} hand={hand} tab={tab} onTab={setTab} notice={notice} />
       <Conflict hand={hand} />
       <div className="grid min-h-0 flex-1 grid-cols-1 gap-3 p-3 xl:grid-cols-[1fr_23rem]">
         <div className="flex min-h-96 min-w-0 flex-col gap-2 xl:min-h-0">

@@ -10,8 +10,8 @@ import { Currents } from './Currents';
 import { FunctionList } from './FunctionList';
 import { KeyBar } from './KeyBar';
 import { PointTable } from './PointTable';
-import { StoryPanel } from './StoryPanel';
-import { useLoomState, useSituation, useStory } from './useShows';
+import { ExplanationPanel } from './ExplanationPanel';
+import { useLoomState, useSituation, useExplanation } from './useShows';
 
 /** What every point, wire and function shows with the key in a position. */
 export function ShowsPage() {
@@ -37,12 +37,12 @@ function Shows({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
   const point = connector?.pins.some((p) => p.cavity === cavity && p.wires.length > 0)
     ? `${connector.ref}:${cavity}`
     : null;
-  const story = useStory(loom.revisionId, key, set, point);
+  const explanation = useExplanation(loom.revisionId, key, set, point);
   const points = useMemo(() => new Map(state.data?.points.map((p) => [p.point, p])), [state.data]);
   const wires = useMemo(() => new Map(state.data?.wires.map((w) => [w.wire, w])), [state.data]);
   const drawn = useMemo(
-    (): Drawn | null => (state.data ? { badges: badgesOf(state.data), paths: story.data?.stem ?? [] } : null),
-    [state.data, story.data],
+    (): Drawn | null => (state.data ? { badges: badgesOf(state.data), paths: explanation.data?.stem ?? [] } : null),
+    [state.data, explanation.data],
   );
   useEffect(() => draw(drawn), [draw, drawn]);
   useEffect(() => () => draw(null), [draw]);
@@ -58,7 +58,7 @@ function Shows({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
     <div className="flex flex-1 flex-col">
       <LoomNav job={job} />
       <KeyBar state={state.data} at={key} set={set} onTurn={turn} onToggle={toggle} />
-      <ErrorNotice error={state.error ?? story.error} />
+      <ErrorNotice error={state.error ?? explanation.error} />
       {state.isPending && <Loading what="the state" />}
       {state.data && (
         <>
@@ -76,8 +76,8 @@ function Shows({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
             </div>
             <div className="min-w-0">
               {point ? (
-                story.data ? (
-                  <StoryPanel story={story.data} />
+                explanation.data ? (
+                  <ExplanationPanel explanation={explanation.data} />
                 ) : (
                   <Loading what="the reason" />
                 )

@@ -50,12 +50,12 @@ export function useLoomState(revision: number, key: Key, set: readonly string[])
   });
 }
 
-export function useStory(revision: number, key: Key, set: readonly string[], point: string | null) {
+export function useExplanation(revision: number, key: Key, set: readonly string[], point: string | null) {
   return useQuery({
-    queryKey: queryKeys.story(revision, key, point, ...set),
+    queryKey: queryKeys.explanation(revision, key, point, ...set),
     queryFn: () =>
       given(
-        api.GET('/api/revisions/{id}/story', {
+        api.GET('/api/revisions/{id}/explanation', {
           params: { path: { id: revision }, query: { key, set: [...set], point: point ?? '' } },
         }),
       ),

@@ -4,17 +4,17 @@ import { Level, shownWords } from '../../ui/Level';
 type Part = Schemas['PathPartView'];
 
 /** One point: what three probes show there, the sentence that explains it, and the way of the current. */
-export function StoryPanel({ story }: { story: Schemas['StoryView'] }) {
+export function ExplanationPanel({ explanation }: { explanation: Schemas['ExplanationView'] }) {
   return (
-    <section aria-label={`What ${story.point} shows`} className="space-y-4">
+    <section aria-label={`What ${explanation.point} shows`} className="space-y-4">
       <h2 className="flex items-center gap-3 text-2xl font-bold">
-        <Level shown={story.shown} height={30} />
+        <Level shown={explanation.shown} height={30} />
         <span>
-          {story.point} <span className="text-lg font-normal text-soft">{shownWords[story.shown]}</span>
+          {explanation.point} <span className="text-lg font-normal text-soft">{shownWords[explanation.shown]}</span>
         </span>
       </h2>
       <dl className="grid grid-cols-3 gap-2">
-        {story.answers.map((a) => (
+        {explanation.answers.map((a) => (
           <div key={a.probe} className="border-2 border-edge bg-card p-2">
             <dt className="text-sm text-soft">{a.probe}</dt>
             <dd className="text-xl leading-tight font-bold">{a.words}</dd>
@@ -22,13 +22,13 @@ export function StoryPanel({ story }: { story: Schemas['StoryView'] }) {
           </div>
         ))}
       </dl>
-      {story.sentences.map((s) => (
+      {explanation.sentences.map((s) => (
         <p key={s} className="text-lg">
           {s}
         </p>
       ))}
-      <Way title="From the source to here" parts={story.fromSource} />
-      <Way title="From here on" parts={story.toGround} />
+      <Way title="From the source to here" parts={explanation.fromSource} />
+      <Way title="From here on" parts={explanation.toGround} />
     </section>
   );
 }

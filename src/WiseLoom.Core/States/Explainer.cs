@@ -7,7 +7,7 @@ using WiseLoom.Core.Looms;
 namespace WiseLoom.Core.States;
 
 /// <summary>Tells how a point comes to what it shows: the path of the current through it, or what holds it where none flows.</summary>
-internal sealed class StoryTeller
+internal sealed class Explainer
 {
     /// <summary>Less than this is no current that a person would follow, amperes.</summary>
     private const double LeastAmps = 1e-3;
@@ -17,7 +17,7 @@ internal sealed class StoryTeller
     private readonly AgreedState agreed;
     private readonly Dictionary<int, List<Step>> near = [];
 
-    internal StoryTeller(LoomCircuit loom, Situation situation, AgreedState agreed)
+    internal Explainer(LoomCircuit loom, Situation situation, AgreedState agreed)
     {
         (this.loom, this.situation, this.agreed) = (loom, situation, agreed);
         if (!agreed.Solution.Holds)
@@ -47,7 +47,7 @@ internal sealed class StoryTeller
 
     private double[] Volts => agreed.Solution.Volts;
 
-    internal PointStory Tell(ProbePoint point, PointState? state)
+    internal PointExplanation Tell(ProbePoint point, PointState? state)
     {
         if (state is null)
         {

@@ -17,4 +17,4 @@ public sealed record PathPart(string? Wire, string? Device, string Title, string
 /// <param name="Sentences">Why, in words, the most important first.</param>
 /// <param name="FromSource">From the battery or another source to the point.</param>
 /// <param name="ToGround">From the point on to 0 V.</param>
-public sealed record PointStory(ProbePoint Point, PointState? State, ImmutableArray<string> Sentences, ImmutableArray<PathPart> FromSource, ImmutableArray<PathPart> ToGround);
+public sealed record PointExplanation(ProbePoint Point, PointState? State, ImmutableArray<string> Sentences, ImmutableArray<PathPart> FromSource, ImmutableArray<PathPart> ToGround);
