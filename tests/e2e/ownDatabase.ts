@@ -13,7 +13,7 @@ export class OwnDatabase {
     private readonly port: number,
   ) {}
 
-  static async start(): Promise<OwnDatabase> {
+  static async make(): Promise<OwnDatabase> {
     const folder = mkdtempSync(`${tmpdir()}/wise-loom-`);
     chmodSync(folder, 0o755);
     const [port = 0] = await freePorts(1);
@@ -40,7 +40,7 @@ export class OwnDatabase {
   }
 
   /** Starts it again; what the killed one held is let go of by the system a moment later. */
-  async restart() {
+  async start() {
     while (!this.tryStart()) await new Promise((next) => setImmediate(next));
   }
 

@@ -7,6 +7,9 @@ const root = fileURLToPath(new URL('../../', import.meta.url));
 const cli = `${root}src/WiseLoom.Cli/bin/Release/net10.0/WiseLoom.Cli.dll`;
 const web = `${root}src/WiseLoom.Web/bin/Release/net10.0/WiseLoom.Web.dll`;
 
+/** Nothing is logged but what is wrong, and that the application has started. */
+const quiet = (level: string) => ({ Logging__LogLevel__Default: level, 'Logging__LogLevel__Microsoft.Hosting.Lifetime': 'Information' });
+
 export async function freePorts(count: number): Promise<number[]> {
   const servers = await Promise.all(
     Array.from({ length: count }, async () => {
@@ -20,17 +23,16 @@ export async function freePorts(count: number): Promise<number[]> {
   return ports;
 }
 
-/** Resolves when the process has printed something, or its address answers. */
-async function answers(url: string, process: ChildProcess) {
-  for (;;) {
-    if (process.exitCode !== null) throw new Error(`The application stopped while starting (exit ${process.exitCode}).`);
-    const well = await fetch(`${url}/health`).then(
-      (r) => r.ok,
-      () => false,
-    );
-    if (well) return;
-    await new Promise((next) => setImmediate(next));
-  }
+/** Resolves when the application says that it has started. */
+function started(app: ChildProcess): Promise<void> {
+  return new Promise((done, failed) => {
+    let said = '';
+    app.stdout?.on('data', (text: Buffer) => {
+      said += text.toString();
+      if (said.includes('Application started')) done();
+    });
+    app.once('exit', (code) => failed(new Error(`The application stopped while starting (exit ${code}).`)));
+  });
 }
 
 /** The whole shop: application with a database of its own, and both stand-in meters with their hidden faults. */
@@ -53,7 +55,7 @@ export class ShopServer {
       WISELOOM_CHROMIUM: '/nonexistent',
       WISELOOM_SIGN_INS_PER_MINUTE: '100000',
       ASPNETCORE_URLS: `http://127.0.0.1:${port}`,
-      Logging__LogLevel__Default: 'None',
+      ...quiet('None'),
     });
     await shop.start();
     return shop;
@@ -72,7 +74,7 @@ export class ShopServer {
       WISELOOM_STANDINS: String(standIns),
       WISELOOM_SIGN_INS_PER_MINUTE: '10000',
       ASPNETCORE_URLS: `http://127.0.0.1:${port}`,
-      Logging__LogLevel__Default: 'Error',
+      ...quiet('Error'),
       ...extra,
     });
     shop.standIns = [
@@ -85,7 +87,7 @@ export class ShopServer {
 
   async start() {
     this.app = this.run(web);
-    await answers(this.url, this.app);
+    await started(this.app);
   }
 
   /** As a power cut would: no signal handler runs. */
@@ -101,7 +103,7 @@ export class ShopServer {
   }
 
   private run(...args: string[]) {
-    return spawn('dotnet', args, { cwd: root, env: this.env, stdio: ['ignore', 'ignore', 'inherit'] });
+    return spawn('dotnet', args, { cwd: root, env: this.env, stdio: ['ignore', 'pipe', 'inherit'] });
   }
 }
 

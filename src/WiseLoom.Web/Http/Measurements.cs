@@ -15,6 +15,8 @@ internal static class Measurements
     {
         if (string.IsNullOrEmpty(builder.Configuration[Collector]))
         {
+            // The host begins a trace for each request as soon as its own diagnostics may log at all.
+            builder.Logging.AddFilter("Microsoft.AspNetCore.Hosting.Diagnostics", LogLevel.None);
             return;
         }
 

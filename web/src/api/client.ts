@@ -62,6 +62,10 @@ function refusal(status: number, body: unknown): Refused {
   return new Refused(status, words || `The server answered ${status}.`, problems ?? [], type ?? '');
 }
 
+/** For what somebody's typing begins from: fetched each time its page is opened, and then only when that person asks, so that a line that
+ *  comes back takes nothing away that was typed. */
+export const begunFrom = { staleTime: Infinity, gcTime: 0 } as const;
+
 /** Sends a file as it is. */
 export async function sendFile<T>(path: string, file: Blob, type = 'application/octet-stream'): Promise<T> {
   const response = await fetch(path, {

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { api, given, Refused, type Schemas } from '../../api/client';
+import { api, begunFrom, given, Refused, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Input, Select } from '../../ui/Controls';
@@ -20,6 +20,7 @@ export function SheetPage() {
   const sheet = useQuery({
     queryKey: keys.sheet(id),
     queryFn: () => given(api.GET('/api/sheets/{id}', { params: { path: { id } } })),
+    ...begunFrom,
   });
   const [changing, setChanging] = useState(false);
   const title = sheet.data?.title ?? 'Sheet';

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
-import { api, given } from '../../api/client';
+import { api, begunFrom, given } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, ButtonLink } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -13,9 +13,7 @@ export function DraftPage() {
   const drafts = useQuery({
     queryKey: keys.draft(job.id),
     queryFn: () => given(api.GET('/api/jobs/{id}/draft', { params: { path: { id: job.id } } })),
-    // Fetched anew each time: what is in hand begins from it, and only from it.
-    staleTime: Infinity,
-    gcTime: 0,
+    ...begunFrom,
   });
   if (drafts.isPending) return <Loading what="the draft" />;
   if (drafts.isError) return <ErrorNotice error={drafts.error} />;

@@ -18,7 +18,7 @@ export function CauseList({
       <p className="text-soft">No single fault explains this reading. Look at both ends, and measure the neighbours.</p>
     );
   return (
-    <ol className="space-y-2">
+    <ol className="max-w-3xl space-y-2">
       {causes.slice(0, most).map((c, i) => (
         <li key={c.title} className={`border-l-4 bg-card px-3 py-2 ${i === 0 ? 'border-copper' : 'border-line'}`}>
           <div className="flex items-start justify-between gap-3">

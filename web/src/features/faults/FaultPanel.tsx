@@ -107,7 +107,7 @@ function ChooseCause({ job, run, fault }: Pick<Props, 'job' | 'run' | 'fault'>) 
         )}
       />
       <form
-        className="flex gap-3"
+        className="flex max-w-3xl gap-3"
         onSubmit={(e) => {
           e.preventDefault();
           tell.mutate({ fault: null, words: own });

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type SubmitEvent } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { api, given, Refused, type Schemas } from '../../api/client';
+import { api, begunFrom, given, Refused, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { Frame } from '../../ui/Frame';
@@ -26,7 +26,7 @@ export function EditJobPage() {
   const job = useQuery({
     queryKey: keys.jobEdit(id),
     queryFn: () => given(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
-    gcTime: 0,
+    ...begunFrom,
   });
   return (
     <Frame title={`Job ${id}`} note="what is said about it">

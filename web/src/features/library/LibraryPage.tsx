@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { api, given, Refused, type Schemas } from '../../api/client';
+import { api, begunFrom, given, Refused, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, Input } from '../../ui/Controls';
 import { ShopFrame } from '../../ui/ShopFrame';
@@ -15,7 +15,11 @@ import { SynonymsPanel } from './SynonymsPanel';
 /** The shop's connector families, and the words that mean the same here. */
 export function LibraryPage() {
   const [search, setSearch] = useSearchParams();
-  const families = useQuery({ queryKey: keys.families, queryFn: () => given(api.GET('/api/families')) });
+  const families = useQuery({
+    queryKey: keys.families,
+    queryFn: () => given(api.GET('/api/families')),
+    ...begunFrom,
+  });
   const [find, setFind] = useState('');
   const id = search.get('family');
   const shown = (families.data ?? []).filter((f) =>

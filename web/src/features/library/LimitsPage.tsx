@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, given, Refused, type Schemas } from '../../api/client';
+import { api, begunFrom, given, Refused, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -14,7 +14,11 @@ type View = Schemas['LimitsView'];
 
 /** The figures that the shop judges by. */
 export function LimitsPage() {
-  const stored = useQuery({ queryKey: keys.limits, queryFn: () => given(api.GET('/api/limits')) });
+  const stored = useQuery({
+    queryKey: keys.limits,
+    queryFn: () => given(api.GET('/api/limits')),
+    ...begunFrom,
+  });
   return (
     <ShopFrame title="Limits">
       {stored.isPending ? (

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, given, Refused, type Schemas } from '../../api/client';
+import { api, begunFrom, given, Refused, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, TextArea } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
@@ -8,7 +8,11 @@ import { Overtaken } from '../../ui/Overtaken';
 
 /** Words that mean the same in this shop: a line for each group. Search, comparing and merging go by them. */
 export function SynonymsPanel() {
-  const stored = useQuery({ queryKey: keys.synonyms, queryFn: () => given(api.GET('/api/synonyms')) });
+  const stored = useQuery({
+    queryKey: keys.synonyms,
+    queryFn: () => given(api.GET('/api/synonyms')),
+    ...begunFrom,
+  });
   if (stored.isPending) return <Loading what="the words" />;
   if (stored.isError) return <ErrorNotice error={stored.error} />;
   return <Form key={stored.data.version} stored={stored.data} />;
