@@ -140,7 +140,7 @@ public sealed class BenchTests(Shop shop)
         (await visitor.PostForAsync($"/api/runs/{run}/faults", new { key, step = 1, seen = "reads 1.2 Ω" })).GetProperty("number").GetInt32().ShouldBe(1, "logged once");
         var cause = fault.GetProperty("suggested")[0];
         cause.GetProperty("fault").GetProperty("kind").GetString().ShouldBe("resistive");
-        (await lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "" })).StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        (await lead.SignAsync(job)).StatusCode.ShouldBe(HttpStatusCode.Conflict);
 
         await visitor.PostForAsync($"/api/runs/{run}/faults/1/cause", new { key = Guid.CreateVersion7(), fault = cause.GetProperty("fault"), words = "Poor crimp at A:1" });
         (await visitor.PostAsync($"/api/runs/{run}/faults/1/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "Z:9" }, minutes = (double?)5, parts = (string?)null, note = (string?)null })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
@@ -154,8 +154,8 @@ public sealed class BenchTests(Shop shop)
         (await visitor.ReadAsync($"/api/jobs/{job}/faults")).GetProperty("faults")[0].GetProperty("state").GetString().ShouldBe("proven");
 
         // Only a lead signs; the pack opens without an account until the link is withdrawn.
-        (await visitor.PostAsync($"/api/jobs/{job}/packs", new { changes = "" })).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
-        var pack = (await lead.PostForAsync($"/api/jobs/{job}/packs", new { changes = "" })).GetProperty("id").GetInt64();
+        (await visitor.SignAsync(job)).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        var pack = (await Visitor.BodyAsync(await lead.SignAsync(job), "sign")).GetProperty("id").GetInt64();
         var link = (await visitor.PostForAsync($"/api/packs/{pack}/share", new { })).GetProperty("share").GetString()!;
         var stranger = await shop.StrangerAsync();
         var shared = await stranger.GetAsync(link);
@@ -174,7 +174,7 @@ public sealed class BenchTests(Shop shop)
         var lead = await shop.LeadAsync();
         var (job, run) = await StartFourWireAsync(lead);
         await TakeAsync(lead, run, Reading(Guid.CreateVersion7(), 1, Good), Reading(Guid.CreateVersion7(), 2, Good), Reading(Guid.CreateVersion7(), 3, null, true));
-        var answers = await Task.WhenAll(lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "" }), lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "" }));
+        var answers = await Task.WhenAll(lead.SignAsync(job), lead.SignAsync(job));
 
         var made = answers.Count(a => a.StatusCode == HttpStatusCode.Created);
         (await shop.CountAsync("select count(*) from packs where run_id = @run", run)).ShouldBe(made);

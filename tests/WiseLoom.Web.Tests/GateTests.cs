@@ -20,8 +20,6 @@ public sealed class GateTests(Shop shop)
 
     private static async Task<string> StageAsync(Visitor visitor, long job) => (await visitor.ReadAsync($"/api/jobs/{job}")).GetProperty("stage").GetString()!;
 
-    private static Task<HttpResponseMessage> SignAsync(Visitor lead, long job) => lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "" });
-
     private static Task<HttpResponseMessage> LogAsync(Visitor visitor, long run, int step) =>
         visitor.PostAsync($"/api/runs/{run}/faults", new { key = Guid.CreateVersion7(), step, seen = "reads too much" });
 
@@ -37,7 +35,7 @@ public sealed class GateTests(Shop shop)
         {
             var (job, run) = await StartAsync(technician);
             await technician.TakeAsync(run, Passing);
-            var signing = SignAsync(lead, job);
+            var signing = lead.SignAsync(job);
             await technician.TakeAsync(run, Sent.New(1, Bad));
             (await LogAsync(technician, run, 1)).EnsureSuccessStatusCode();
             var signed = await signing;
@@ -55,7 +53,7 @@ public sealed class GateTests(Shop shop)
         var (lead, technician) = (await shop.LeadAsync(), await shop.TechnicianAsync());
         var (job, run) = await StartAsync(technician);
         await technician.TakeAsync(run, Passing);
-        var signing = SignAsync(lead, job);
+        var signing = lead.SignAsync(job);
         await technician.TakeAsync(run, Sent.New(2, Good));
         var answer = await signing;
 
@@ -68,12 +66,30 @@ public sealed class GateTests(Shop shop)
     }
 
     [Fact]
+    public async Task A_lead_signs_what_was_looked_at_and_nothing_that_came_since()
+    {
+        var (lead, technician) = (await shop.LeadAsync(), await shop.TechnicianAsync());
+        var (job, run) = await StartAsync(technician);
+        await technician.TakeAsync(run, Passing);
+        var seen = (await lead.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("lastEvent").GetInt64();
+        await technician.TakeAsync(run, Sent.New(1, Good));
+        var late = await lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "", seen });
+        late.StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        (await late.Content.ReadAsStringAsync(Cancel)).ShouldContain("since you looked. Nothing was signed. Look at what is new");
+        await technician.TakeAsync(run, Sent.New(1, Bad));
+        (await (await lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "", seen })).Content.ReadAsStringAsync(Cancel)).ShouldContain("Now it cannot be released: 1 step fails.");
+        await technician.TakeAsync(run, Sent.New(1, Good));
+        (await lead.SignAsync(job)).StatusCode.ShouldBe(HttpStatusCode.Created);
+        (await lead.PostAsync($"/api/jobs/{job}/packs", new { changes = "", seen = seen + 3 })).StatusCode.ShouldBe(HttpStatusCode.Conflict, "pressed twice");
+    }
+
+    [Fact]
     public async Task After_the_signature_a_failing_reading_is_told_on_the_job_the_handover_page_and_the_pack()
     {
         var (lead, technician, stranger) = (await shop.LeadAsync(), await shop.TechnicianAsync(), await shop.StrangerAsync());
         var (job, run) = await StartAsync(technician);
         await technician.TakeAsync(run, Passing);
-        var pack = (await lead.PostForAsync($"/api/jobs/{job}/packs", new { changes = "" })).GetProperty("id").GetInt64();
+        var pack = (await Visitor.BodyAsync(await lead.SignAsync(job), "sign")).GetProperty("id").GetInt64();
         var link = (await technician.PostForAsync($"/api/packs/{pack}/share", new { })).GetProperty("share").GetString()!;
         async Task<string> SharedAsync() => await (await stranger.GetAsync(link)).Content.ReadAsStringAsync(Cancel);
         (await SharedAsync()).ShouldNotContain("no longer holds");
@@ -228,7 +244,7 @@ public sealed class GateTests(Shop shop)
         var (lead, technician) = (await shop.LeadAsync(), await shop.TechnicianAsync());
         var (job, run) = await StartAsync(technician);
         await technician.TakeAsync(run, Passing);
-        (await SignAsync(lead, job)).StatusCode.ShouldBe(HttpStatusCode.Created);
+        (await lead.SignAsync(job)).StatusCode.ShouldBe(HttpStatusCode.Created);
 
         (await Visitor.BodyAsync(await technician.SendFileAsync($"/api/jobs/{job}/import?name=x.json", ImportTests.Small), "preview")).GetProperty("onlyDraft").GetString()!.ShouldContain("Pack 1 of this job is signed");
         var answer = await Visitor.BodyAsync(await technician.ImportAsync(job, ImportTests.Small, "B"), "import");

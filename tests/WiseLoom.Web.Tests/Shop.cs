@@ -168,6 +168,10 @@ public sealed class Visitor
     /// <summary>Opens an answer that goes on for as long as one listens.</summary>
     public Task<Stream> OpenAsync(string path) => client.GetStreamAsync(new Uri(path, UriKind.Relative), Cancel);
 
+    /// <summary>Signs a job's pack, having seen all that happened.</summary>
+    public async Task<HttpResponseMessage> SignAsync(long job) =>
+        await PostAsync($"/api/jobs/{job}/packs", new { changes = "", seen = (await ReadAsync($"/api/jobs/{job}/handover")).GetProperty("lastEvent").GetInt64() });
+
     /// <summary>A new job with a loom in it.</summary>
     public async Task<long> JobWithLoomAsync(byte[] file)
     {

@@ -23,15 +23,19 @@ internal sealed record PackView(long Id, int Version, string Changes, string Sig
 /// <param name="MaySign">Whether the reader is a lead.</param>
 /// <param name="NotProven">What the pack will name as not tested.</param>
 /// <param name="PdfNote">Why packs have no PDF here; null when they have.</param>
+/// <param name="LastEvent">Number of the run's last event, which a signature must name; 0 without a run.</param>
 internal sealed record HandoverView(
     ImmutableArray<HoldView> Holds,
     bool Ready,
     bool MaySign,
     ImmutableArray<string> NotProven,
     string? PdfNote,
+    long LastEvent,
     ImmutableArray<PackView> Packs);
 
-internal sealed record SignRequest(string Changes);
+/// <param name="Changes">What the customer should know has changed, at most 1000 characters.</param>
+/// <param name="Seen">Number of the run's last event that the lead had looked at.</param>
+internal sealed record SignRequest(string Changes, long Seen);
 
 internal static class HandoverEndpoints
 {
@@ -76,6 +80,7 @@ internal static class HandoverEndpoints
             user.IsInRole(Role.Lead),
             current is null ? [] : PackModel.NotProven(current.Run, await ledger.RecordAsync(current, cancel)),
             printer.CanPrint ? null : NoBrowser,
+            current?.Run.LastEvent ?? 0,
             [.. (await packs.OfJobAsync(id, cancel)).Select(View)]));
     }
 
@@ -97,9 +102,15 @@ internal static class HandoverEndpoints
             return Refusal.Conflict("This revision of the loom has not been on the bench.");
         }
 
-        if (open.Run.Holds is { IsEmpty: false } holds)
+        var holds = string.Join(' ', open.Run.Holds.Select(h => h.Text));
+        if (request.Seen != open.Run.LastEvent)
         {
-            return Refusal.Because("The loom cannot be released yet.", holds.Select(h => new Problem("", h.Text)), StatusCodes.Status409Conflict);
+            return Refusal.Conflict($"Something happened in this run since you looked. Nothing was signed. {(holds.Length > 0 ? $"Now it cannot be released: {holds}" : "Look at what is new, then sign.")}");
+        }
+
+        if (holds.Length > 0)
+        {
+            return Refusal.Conflict($"The loom cannot be released yet. {holds}");
         }
 
         return await maker.MakeAsync(job, open, request.Changes.Trim(), user.Hand(), clock.GetUtcNow(), cancel) is { } pack

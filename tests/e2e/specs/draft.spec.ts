@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { Client } from '../client.ts';
 import { expect, test, type Page } from '@playwright/test';
 import { clean } from '../axe.ts';
 import { paste, shopUrl, signIn, tabTo } from '../hands.ts';
@@ -186,4 +188,22 @@ test('two people change one draft: the second sees both changes and chooses, and
   await page.reload();
   await expect(page.getByRole('gridcell', { name: 'second by Tomas' })).toBeVisible();
   await other.context().close();
+});
+
+test('a revision that comes in beside an open draft is told before the draft is released', async ({ page }) => {
+  await signIn(page, 'mira');
+  await newJob(page, 'Tower fan 14', demoFile('frost-fan.json'));
+  const job = /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
+  await page.goto(`${shopUrl()}/jobs/${job}/draft`);
+  await page.getByRole('button', { name: 'Begin a draft' }).click();
+  await expect(page.getByRole('grid', { name: 'Wires' })).toBeVisible();
+  const tomas = await Client.signIn(shopUrl(), 'tomas');
+  const { revisionId } = await tomas.get<{ revisionId: number }>(`/api/jobs/${job}`);
+  await tomas.post(`/api/jobs/${job}/loom?after=${revisionId}&name=X`, JSON.parse(readFileSync(demoFile('frost-fan.json'), 'utf8')));
+  await expect(page.getByText('Revision X came in while this draft was open.')).toBeVisible();
+  await page.getByRole('button', { name: 'Release', exact: true }).click();
+  await expect(page.getByText('Revision X of this job came in since you looked')).toBeVisible();
+  await page.getByRole('button', { name: 'Go on without them' }).click();
+  await page.getByRole('button', { name: 'Release', exact: true }).click();
+  await expect(page).toHaveURL(/\/revisions$/);
 });

@@ -61,7 +61,13 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
   const [changes, setChanges] = useState('');
   const [looked, setLooked] = useState(false);
   const sign = useMutation({
-    mutationFn: () => given(api.POST('/api/jobs/{id}/packs', { params: { path: { id: job.id } }, body: { changes } })),
+    mutationFn: () =>
+      given(
+        api.POST('/api/jobs/{id}/packs', {
+          params: { path: { id: job.id } },
+          body: { changes, seen: handover.lastEvent },
+        }),
+      ),
     // Too late or not allowed: what stands against it now is shown beside the words.
     onError: () => client.invalidateQueries({ queryKey: keys.handover(job.id) }),
     onSuccess: async () => {

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { Link, Outlet, useLocation, useMatch, useOutletContext, useParams, useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
@@ -40,6 +40,10 @@ export function useBench(job: number) {
 /** Frame of every page of a job: its head, its pages, its stem; looks again when anybody changes the job. */
 export function JobShell() {
   const id = Number(useParams().id);
+  return <Shell key={id} id={id} />;
+}
+
+function Shell({ id }: { id: number }) {
   const [search, setSearch] = useSearchParams();
   const [pointed, setPointed] = useState<readonly string[]>([]);
   const [drawn, setDrawn] = useState<Drawn | null>(null);
@@ -53,6 +57,8 @@ export function JobShell() {
     queryFn: () => given(api.GET('/api/revisions/{id}/loom', { params: { path: { id: revision ?? 0 } } })),
     enabled: Boolean(revision),
     staleTime: Infinity,
+    // What somebody is at stays in sight while a newer revision is fetched.
+    placeholderData: keepPreviousData,
   });
   const bench = useBench(id);
   const drafting = useMatch('/jobs/:id/draft') !== null;
@@ -84,7 +90,8 @@ export function JobShell() {
       ({ job: job.data, loom: loom.data ?? null, at, point: setPointed, draw: setDrawn } satisfies JobContext),
     [job.data, loom.data, at],
   );
-  if (job.isError) {
+  // A page that is there stays when looking again fails: somebody may be typing in it.
+  if (job.isLoadingError) {
     return (
       <Frame title="Job">
         <div className="p-6">
