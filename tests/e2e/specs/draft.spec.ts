@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { Client } from '../client.ts';
 import { expect, test, type Page } from '@playwright/test';
 import { clean } from '../axe.ts';
-import { paste, shopUrl, signIn, tabTo } from '../hands.ts';
+import { demoFile, newJob, paste, shopUrl, signIn, tabTo } from '../hands.ts';
 
 const sensors = Array.from({ length: 10 }, (_, i) => `SEN${i + 1}`);
 const injectors = Array.from({ length: 5 }, (_, i) => `INJ${i + 1}`);
