@@ -42,7 +42,7 @@ public sealed class ShopStoreTests(Shelf shelf) : IClassFixture<Shelf>
         var id = await meters.PutAsync("Hand meter", "hand-two-wire", null, null, Cancel);
         (await meters.PutAsync("Hand meter", "hand-two-wire", "127.0.0.1", 5025, Cancel)).ShouldBe(id);
         (await meters.FindAsync(id, Cancel)).ShouldBe(new ShopMeter(id, "Hand meter", "hand-two-wire", "127.0.0.1", 5025));
-        (await meters.AllAsync(Cancel)).Select(m => m.Name).ShouldBe(["Bench meter", "Hand meter"]);
+        (await meters.AllAsync(Cancel)).Count(m => m.Name == "Hand meter").ShouldBe(1);
         (await meters.FindAsync(long.MaxValue, Cancel)).ShouldBeNull();
         (await meters.FindAsync(id, Cancel))!.Describe().Name.ShouldBe("Hand meter");
         (await Should.ThrowAsync<PostgresException>(() => meters.PutAsync("No port", "hand-two-wire", "127.0.0.1", null, Cancel))).SqlState.ShouldBe(PostgresErrorCodes.CheckViolation);

@@ -192,7 +192,7 @@ test('two people change one draft: the second sees both changes and chooses, and
 
 test('a revision that comes in beside an open draft is told before the draft is released', async ({ page }) => {
   await signIn(page, 'mira');
-  await newJob(page, 'Tower fan 14', demoFile('frost-fan.json'));
+  await newJob(page, 'Tower fan 21', demoFile('frost-fan.json'));
   const job = /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
   await page.goto(`${shopUrl()}/jobs/${job}/draft`);
   await page.getByRole('button', { name: 'Begin a draft' }).click();
