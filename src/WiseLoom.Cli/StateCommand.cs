@@ -64,6 +64,12 @@ internal static class StateCommand
             if (shows.Shows is { } probes)
             {
                 json.WriteNumber("meter", probes.Meter);
+                if (probes.MeterMost - probes.MeterLeast > 1e-9)
+                {
+                    json.WriteNumber("meterLeast", probes.MeterLeast);
+                    json.WriteNumber("meterMost", probes.MeterMost);
+                }
+
                 Lamp(json, "lampToGround", probes.LampToGround);
                 Lamp(json, "lampToSupply", probes.LampToSupply);
                 json.WriteNumber("sourceOhm", probes.SourceOhms);
@@ -79,6 +85,12 @@ internal static class StateCommand
             json.WriteStartObject(wire.Id);
             json.WriteNumber("amps", state.Wires[wire.Id].Amps);
             json.WriteNumber("dropVolts", state.Wires[wire.Id].DropVolts);
+            if (state.Wires[wire.Id] is var w && w.MostAmps - w.LeastAmps > 1e-9)
+            {
+                json.WriteNumber("leastAmps", w.LeastAmps);
+                json.WriteNumber("mostAmps", w.MostAmps);
+            }
+
             json.WriteEndObject();
         }
 
@@ -91,6 +103,7 @@ internal static class StateCommand
             json.WriteString("device", function.Device);
             json.WriteBoolean("works", function.Works);
             json.WriteBoolean("now", function.Now);
+            json.WriteBoolean("flickers", function.Flickers);
             json.WriteString("whenDriven", function.WhenDriven);
             json.WriteString("sentence", function.Sentence);
             json.WriteEndObject();
@@ -114,6 +127,10 @@ internal static class StateCommand
     {
         json.WriteString(name, lamp.Flickers ? "flickers" : lamp.Glow switch { Glow.Bright => "bright", Glow.Dim => "dim", _ => "dark" });
         json.WriteNumber($"{name}Volts", lamp.Volts);
+        if (lamp.Flickers)
+        {
+            json.WriteNumber($"{name}LeastVolts", lamp.LeastVolts);
+        }
     }
 
     private static void Number(Utf8JsonWriter json, string name, double? number)

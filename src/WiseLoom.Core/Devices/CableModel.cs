@@ -26,7 +26,7 @@ internal static class CableKind
             : ImmutableArray.Create(pins.ToImmutableArray());
         foreach (var name in joins.SelectMany(g => g).Where(n => !pins.Contains(n)).Distinct())
         {
-            place.Wrong("joins", $"'{name}' is no pin of this device; its pins are {string.Join(", ", pins)}.");
+            place.Wrong("joins", $"'{name}' is no pin of this device; its pins are {string.Join(", ", pins)}.{NamesOfPins.Meant(name, pins)}");
         }
 
         return new(joins, place.Flag("toCase") ?? false, place.Range("milliohm", 0.001, "milliohms") ?? OhmRange.Exactly(0.001));

@@ -12,6 +12,11 @@ internal sealed record DeviceKind(string Name, bool TwoTerminals, Func<DeviceEnt
     /// <summary>Roles of the two terminals of a device that has two.</summary>
     internal (string First, string Second) Terminals => Pins.Length >= 2 && TwoTerminals ? (Pins[0][0], Pins[1][0]) : ("1", "2");
 
+    /// <summary>Names of pins that the rules would not know what to do with.</summary>
+    internal IEnumerable<string> Strangers(IEnumerable<string> names, DeviceModel model) => Pins.IsEmpty
+        ? []
+        : Roles(names).Where(r => r.Key == r.Value && !Pins.Any(p => p[0] == r.Key)).Select(r => r.Value).Except(model.OwnPins, StringComparer.Ordinal);
+
     /// <summary>The pins of a device by the names that the rules use; a pin with a name of its own keeps it.</summary>
     /// <returns>For a device with two terminals and no names of that kind, its first two pins as <c>1</c> and <c>2</c>.</returns>
     internal ImmutableSortedDictionary<string, string> Roles(IEnumerable<string> names)

@@ -9,6 +9,9 @@ public abstract record DeviceModel
 {
     /// <summary>What it puts between its pins while nothing has power; empty when it takes no part: controllers (one measures from their plugs), batteries (disconnected), keys (off).</summary>
     internal virtual IEnumerable<RestingPart> AtRest(RestingState at) => [];
+
+    /// <summary>Pins that it uses by the names that the file gives them.</summary>
+    internal virtual IEnumerable<string> OwnPins => [];
 }
 
 /// <summary>A resistance or a diode between two pins of a device that has no power.</summary>

@@ -10,9 +10,9 @@ public sealed record KeyModel(ImmutableSortedDictionary<KeyPosition, ImmutableAr
 internal static class KeyKind
 {
     /// <summary>The kind in files.</summary>
-    internal static DeviceKind Kind { get; } = new("key", false, e => Read(e.Place));
+    internal static DeviceKind Kind { get; } = new("key", false, e => Read(e.Place, e.Pins));
 
-    private static KeyModel Read(JsonPlace place)
+    private static KeyModel Read(JsonPlace place, IReadOnlyCollection<string> pins)
     {
         var joins = ImmutableSortedDictionary.CreateBuilder<KeyPosition, ImmutableArray<ImmutableArray<string>>>();
         foreach (var (name, value, at) in place.Fields("joins"))
@@ -24,6 +24,10 @@ internal static class KeyKind
             else
             {
                 joins[position] = NamesOfPins.Groups(place, value, at);
+                foreach (var stranger in joins[position].SelectMany(g => g).Where(n => !pins.Contains(n)).Distinct(StringComparer.Ordinal))
+                {
+                    place.WrongAt(at, $"'{stranger}' is no pin of this key; its pins are {string.Join(", ", pins)}.{NamesOfPins.Meant(stranger, pins)}");
+                }
             }
         }
 

@@ -38,7 +38,8 @@ internal static class LoadKinds
 
     private static LoadModel? ReadResistor(JsonPlace place)
     {
-        var cold = place.Range("ohmCold", 1, "ohms") ?? place.Range("ohm", 1, "ohms", required: !place.Has("ohmCold"));
+        var ohm = place.Range("ohm", 1, "ohms", required: !place.Has("ohmCold"));
+        var cold = place.Range("ohmCold", 1, "ohms") ?? ohm;
         var hot = place.Range("ohmHot", 1, "ohms");
         var use = place.Text("use", longest: 40) ?? (place.Has("ohmCold") ? "lamp" : "");
         var from = place.Number("worksFromVolts", 0, 1000, unit: "volts");

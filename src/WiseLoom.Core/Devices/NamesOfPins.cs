@@ -6,6 +6,9 @@ namespace WiseLoom.Core.Devices;
 /// <summary>Reads groups of pins that a device joins.</summary>
 internal static class NamesOfPins
 {
+    /// <summary>A hint at the pin whose name differs least, when it is close enough to be meant.</summary>
+    internal static string Meant(string wrong, IEnumerable<string> pins) => EditDistance.Nearest(wrong, pins) is { } near ? $" Is '{near}' meant?" : "";
+
     /// <summary>Groups of names: a list of lists, or one list for a single group.</summary>
     internal static ImmutableArray<ImmutableArray<string>> Groups(JsonPlace place, JsonElement value, string at)
     {

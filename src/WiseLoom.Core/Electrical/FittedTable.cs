@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using WiseLoom.Core.Circuits;
 using WiseLoom.Core.Devices;
 using WiseLoom.Core.Looms;
@@ -33,6 +34,7 @@ public sealed class FittedTable
     private readonly ImmutableArray<FittedPart> diodes;
     private readonly WireGraph whole;
     private readonly Dictionary<Corner, (Circuit Circuit, CircuitSession Session)> circuits = [];
+    private readonly Dictionary<int, Dictionary<string, List<string>>> waysOut = [];
     private readonly Lock circuitLock = new();
 
     private FittedTable(Loom loom, double ambientC, ImmutableArray<WireGraph> graphs, ImmutableArray<FittedPart> diodes, WireGraph whole, ImmutableArray<string> leftOut) =>
@@ -142,11 +144,49 @@ public sealed class FittedTable
             return true;
         }
 
-        // A diode with an end outside this net of metal and devices can still close a second way around, with another one.
-        return diodes.Any(d => InNet(net, d) && (straight.PotentialBetween(a, b, d.From, d.To) is not { } ohms || Math.Abs(ohms) * TestAmps > BlocksUpTo));
+        // A way around through diodes leaves this net of metal and devices at one node and comes back at another: the test current must put enough between the two.
+        var ends = WaysOut(net).GetValueOrDefault(MetalOf(a.ToString()), []);
+        return ends.Skip(1).Any(end => straight.PotentialBetween(a, b, ends[0], end) is { } ohms && Math.Abs(ohms) * TestAmps > BlocksUpTo / 2);
     }
 
-    private bool InNet(Net net, FittedPart diode) => whole.IndexOf(diode.From) is >= 0 and var node && net.Contains(node);
+    /// <summary>By net of metal and devices: its nodes at which a way around through diodes leaves it. A diode behind which nothing leads back is none.</summary>
+    private Dictionary<string, List<string>> WaysOut(Net net)
+    {
+        lock (circuitLock)
+        {
+            if (!waysOut.TryGetValue(net.Number, out var ways))
+            {
+                List<FittedPart> inside = [.. diodes.Where(d => whole.IndexOf(d.From) is >= 0 and var node && net.Contains(node))];
+                waysOut.Add(net.Number, ways = inside.Where(d => ComesBack(d, inside))
+                    .SelectMany(d => new[] { d.From, d.To }).Distinct(StringComparer.Ordinal).GroupBy(MetalOf).ToDictionary(g => g.Key, g => g.ToList()));
+            }
+
+            return ways;
+        }
+    }
+
+    /// <summary>Whether the two nets that a diode joins are joined without it too, by other diodes.</summary>
+    private bool ComesBack(FittedPart diode, List<FittedPart> all)
+    {
+        var (from, to) = (MetalOf(diode.From), MetalOf(diode.To));
+        var (reached, open) = (new HashSet<string>(StringComparer.Ordinal) { from }, new Stack<string>([from]));
+        while (open.TryPop(out var at))
+        {
+            foreach (var other in all.Where(d => d != diode))
+            {
+                var (one, two) = (MetalOf(other.From), MetalOf(other.To));
+                if ((one == at || two == at) && reached.Add(one == at ? two : one))
+                {
+                    open.Push(one == at ? two : one);
+                }
+            }
+        }
+
+        return reached.Contains(to);
+    }
+
+    /// <summary>What a node is one with but for diodes: its net, or itself.</summary>
+    private string MetalOf(string node) => graphs[0].NumberOf(node) is { } net ? string.Create(CultureInfo.InvariantCulture, $"net {net}") : node;
 
     /// <summary>The reading with the test current going in at one point and out at the other.</summary>
     private OhmRange? Sent(ProbePoint red, ProbePoint black)

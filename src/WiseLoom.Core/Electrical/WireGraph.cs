@@ -78,6 +78,9 @@ public sealed class WireGraph
     /// <summary>The index of a node by its name, or −1.</summary>
     internal int IndexOf(string node) => indexOf.GetValueOrDefault(node, -1);
 
+    /// <summary>Number of the net that a node is in; null for one that no part meets.</summary>
+    internal int? NumberOf(string node) => indexOf.TryGetValue(node, out var at) ? netOf[at] : null;
+
     /// <summary>The wires and splices that lead from one point to another by the least resistance, in that order.</summary>
     /// <returns>Ids of wires with refs of the splices between them: <c>W3</c>, <c>S1</c>, <c>W8</c>; empty where no metal leads.</returns>
     /// <remarks>Dijkstra, 1959. Where ways lie side by side this names one of them; current takes all.</remarks>

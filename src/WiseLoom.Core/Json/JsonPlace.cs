@@ -4,9 +4,17 @@ using System.Text.Json;
 namespace WiseLoom.Core.Json;
 
 /// <summary>A JSON object and where it stands. Reads its fields and reports what is wrong at the field's own place.</summary>
-internal readonly struct JsonPlace(JsonElement element, string at, List<Problem> problems)
+/// <param name="asked">Notes which fields were looked for, here and below; null when nobody wants to know.</param>
+internal readonly struct JsonPlace(JsonElement element, string at, List<Problem> problems, FieldsAsked? asked = null)
 {
     public string At { get; } = at;
+
+    /// <summary>The same place, noting from now on which fields are looked for.</summary>
+    public JsonPlace NotingIn(FieldsAsked notes)
+    {
+        notes.Visit(At, element);
+        return new(element, At, problems, notes);
+    }
 
     public void Wrong(string field, string message) =>
         problems.Add(new(field.Length == 0 ? At : $"{At}/{Escape(field)}", message));
@@ -16,7 +24,18 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
 
     public bool Has(string field) => Find(field, out _);
 
-    private bool Find(string field, out JsonElement value) => element.TryGetProperty(field, out value) && value.ValueKind != JsonValueKind.Null;
+    private bool Find(string field, out JsonElement value)
+    {
+        asked?.Note(At, field);
+        return element.TryGetProperty(field, out value) && value.ValueKind != JsonValueKind.Null;
+    }
+
+    /// <summary>An object further down.</summary>
+    private JsonPlace Inner(JsonElement value, string place)
+    {
+        asked?.Visit(place, value);
+        return new(value, place, problems, asked);
+    }
 
     /// <summary>A text without control characters; null when absent, or wrong (then reported).</summary>
     public string? Text(string field, bool required = false, int longest = 400)
@@ -109,7 +128,7 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
         var place = $"{At}/{Escape(field)}";
         if (value.ValueKind == JsonValueKind.Number)
         {
-            return NumberOf(value, place, 0, 1e12, unit) is { } only ? OhmRange.Exactly(only * scale) : null;
+            return NumberOf(value, place, 0, 1e12, unit) is { } only && IsThere(only * scale, value, place, unit) ? OhmRange.Exactly(only * scale) : null;
         }
 
         if (value.ValueKind != JsonValueKind.Object)
@@ -118,7 +137,7 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
             return null;
         }
 
-        var inner = new JsonPlace(value, place, problems);
+        var inner = Inner(value, place);
         var min = inner.Number("min", 0, 1e12, required: true, unit);
         var nominal = inner.Number("nominal", 0, 1e12, required: true, unit);
         var max = inner.Number("max", 0, 1e12, required: true, unit);
@@ -133,7 +152,21 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
             return null;
         }
 
-        return new OhmRange(min.Value, nominal.Value, max.Value).Scaled(scale);
+        return IsThere(min.Value * scale, value, place, unit) && IsThere(nominal.Value * scale, value, place, unit) && IsThere(max.Value * scale, value, place, unit)
+            ? new OhmRange(min.Value, nominal.Value, max.Value).Scaled(scale)
+            : null;
+    }
+
+    /// <summary>Whether a resistance is 0 or one that metal can have; reported otherwise.</summary>
+    private bool IsThere(double ohms, JsonElement value, string place, string unit)
+    {
+        if (ohms is 0 or >= LeastOhms)
+        {
+            return true;
+        }
+
+        problems.Add(new(place, $"{(value.ValueKind == JsonValueKind.Number ? value.GetRawText() + In(unit) : "A value in it")} is less than any metal has; write 0, or at least 1 nΩ."));
+        return false;
     }
 
     public bool? Flag(string field)
@@ -159,7 +192,7 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
     /// <summary>An object one level down; null when absent or no object.</summary>
     public JsonPlace? Object(string field) =>
         Find(field, out var value) && value.ValueKind == JsonValueKind.Object
-            ? new JsonPlace(value, $"{At}/{Escape(field)}", problems)
+            ? Inner(value, $"{At}/{Escape(field)}")
             : null;
 
     /// <summary>One of a fixed set of words; null when absent or wrong (then reported).</summary>
@@ -188,7 +221,7 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
         {
             if (value.ValueKind == JsonValueKind.Object)
             {
-                result.Add(new(value, place, problems));
+                result.Add(Inner(value, place));
             }
             else
             {
@@ -210,6 +243,12 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
         if (value.ValueKind != JsonValueKind.Array)
         {
             Wrong(field, $"This is {Describe(value)}; a list in square brackets is needed.");
+            return [];
+        }
+
+        if (value.GetArrayLength() > MostEntries)
+        {
+            Wrong(field, string.Create(CultureInfo.InvariantCulture, $"{value.GetArrayLength():#,0} entries; at most {MostEntries:#,0} are read. The largest loom that anybody builds has some thousands."));
             return [];
         }
 
@@ -263,8 +302,15 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
         _ => "true or false",
     };
 
+    /// <summary>No list of a file is longer.</summary>
+    private const int MostEntries = 50_000;
+
+    /// <summary>Less is no resistance of anything, ohms.</summary>
+    private const double LeastOhms = 1e-9;
+
     private static string In(string unit) => unit.Length == 0 ? "" : " " + unit;
 
-    private static string Escape(string field) =>
+    /// <summary>A field's name as a part of a JSON pointer (RFC 6901).</summary>
+    internal static string Escape(string field) =>
         field.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal);
 }

@@ -32,7 +32,7 @@ public sealed class LoomCheck
     {
         (this.walk, this.read) = (walk, read);
         drawable = new(() => WithoutWhatHangsInTheAir(read));
-        (BeforeWires, AfterWires, WarningsBeforeWires, Rows, Problems, Warnings) = (beforeWires, afterWires, warningsBeforeWires, rows, problems, problems.IsEmpty ? warnings : []);
+        (BeforeWires, AfterWires, WarningsBeforeWires, Rows, Problems, Warnings) = (beforeWires, afterWires, warningsBeforeWires, rows, ProblemList.Shown(problems), problems.IsEmpty ? ProblemList.Shown(warnings) : []);
     }
 
     /// <summary>All that is wrong, in file order.</summary>

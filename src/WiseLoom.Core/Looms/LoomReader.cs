@@ -39,5 +39,5 @@ public static class LoomReader
         return text.Check is { } check ? reading with { Loom = check.Drawable } : reading;
     }
 
-    internal static LoomReading Failed(List<Problem> problems) => new(null, [.. problems], []);
+    internal static LoomReading Failed(List<Problem> problems) => new(null, ProblemList.Shown(problems), []);
 }

@@ -41,7 +41,7 @@ public sealed class LoomText : IDisposable
         var walk = new LoomWalk(wrong, warnings);
         var loom = walk.Read(new JsonPlace(document!.RootElement, "", wrong));
         Check = walk.Check;
-        return wrong.Count > 0 ? LoomReader.Failed(wrong) : new LoomReading(loom, [], [.. warnings]);
+        return wrong.Count > 0 ? LoomReader.Failed(wrong) : new LoomReading(loom, [], ProblemList.Shown(warnings));
     }
 
     /// <inheritdoc/>

@@ -73,6 +73,15 @@ internal sealed partial class LoomWalk
             }
         }
 
+        foreach (var (point, wiresThere) in used)
+        {
+            var family = connectors[point.Connector].Family;
+            if (family.WiresPerCavity is { } most && wiresThere.Count > most)
+            {
+                Wrong(wiresThere[most].At, $"{point} already holds {Some(wiresThere.Take(most).Select(w => w.Wire))} and gets {Some(wiresThere.Skip(most).Select(w => w.Wire))} too; family '{family.Id}' takes {(most == 1 ? "one wire" : $"{most} wires")} in a cavity. Join the wires in a splice, or give the family wiresPerCavity.");
+            }
+        }
+
         return wires.ToImmutable();
     }
 
@@ -101,14 +110,8 @@ internal sealed partial class LoomWalk
             used.Add(point, wires = []);
         }
 
-        wires.Add(wire);
+        wires.Add((wire, at));
         var connector = connectors[point.Connector];
-        if (connector.Family.WiresPerCavity is { } most && wires.Count > most)
-        {
-            var others = string.Join(", ", wires.Take(wires.Count - 1));
-            Wrong(at, $"{point} already holds {others}; family '{connector.Family.Id}' takes {(most == 1 ? "one wire" : $"{most} wires")} in a cavity. Join the wires in a splice, or give the family wiresPerCavity.");
-        }
-
         if (connector.Blanked.Contains(point.Cavity))
         {
             Wrong(at, $"{point} is listed as blanked; a cavity is either wired or blanked.");
@@ -183,8 +186,10 @@ internal sealed partial class LoomWalk
     {
         var refs = new HashSet<string>(StringComparer.Ordinal);
         var devices = ImmutableArray.CreateBuilder<Device>();
-        foreach (var place in root.Objects("devices"))
+        foreach (var entry in root.Objects("devices"))
         {
+            var (asked, wrong) = (new FieldsAsked(), problems.Count);
+            var place = entry.NotingIn(asked);
             var reference = place.Name("ref");
             if (reference is not null && !refs.Add(reference))
             {
@@ -221,6 +226,11 @@ internal sealed partial class LoomWalk
             {
                 devices.Add(new Device(reference, place.Text("title", longest: 120) ?? reference, kind, pins.ToImmutable(), inner.ToImmutable(), model));
                 Doubt(place, kind, names, model);
+                if (problems.Count == wrong)
+                {
+                    warnings.AddRange(asked.Unheard().Select(u => new Problem(
+                        $"{u.At}/{JsonPlace.Escape(u.Field)}", $"No field '{u.Field}' is known here: it is kept, and does nothing.{Nearest(u.Field, u.Known)}")));
+                }
             }
         }
 
@@ -250,6 +260,12 @@ internal sealed partial class LoomWalk
         if (DeviceKinds.Find(kind) is { TwoTerminals: true } && pins.Length > 2)
         {
             warnings.Add(new($"{place.At}/pins", $"A device of kind {kind} has two terminals; of these {pins.Length} pins the rules use two."));
+        }
+        else if (DeviceKinds.Find(kind) is { } known && model is not null)
+        {
+            warnings.AddRange(known.Strangers(pins, model).Select(name => new Problem(
+                $"{place.At}/pins/{JsonPlace.Escape(name)}",
+                $"No pin '{name}' is known of a {kind}: it carries nothing. The pins are {string.Join(", ", known.Pins.Select(p => p[0]))}.{Nearest(name, known.Pins.SelectMany(p => p))}")));
         }
     }
 
@@ -284,9 +300,5 @@ internal sealed partial class LoomWalk
     }
 
     /// <summary>A hint with the known name that differs least, when one is close enough to be meant.</summary>
-    private static string Nearest(string wrong, IEnumerable<string> known)
-    {
-        var best = known.Select(k => (Name: k, Steps: EditDistance.Between(wrong, k))).OrderBy(k => k.Steps).FirstOrDefault();
-        return best.Name is not null && best.Steps <= Math.Max(1, wrong.Length / 3) ? $" Is '{best.Name}' meant?" : "";
-    }
+    private string Nearest(string wrong, IEnumerable<string> known) => problems.Count > ProblemList.MostShown ? "" : EditDistance.Nearest(wrong, known) is { } near ? $" Is '{near}' meant?" : "";
 }

@@ -46,7 +46,7 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
     private readonly HashSet<string> brokenConnectors = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Splice> splices = new(StringComparer.Ordinal);
     private readonly Dictionary<string, string> connectorPlaces = new(StringComparer.Ordinal);
-    private readonly Dictionary<ProbePoint, List<string>> used = [];
+    private readonly Dictionary<ProbePoint, List<(string Wire, string At)>> used = [];
 
     /// <summary>A pass that goes over wires again, among the connectors and splices of an earlier one.</summary>
     private LoomWalk(List<Problem> problems, List<Problem> warnings, LoomWalk known)

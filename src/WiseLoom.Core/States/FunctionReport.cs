@@ -19,7 +19,7 @@ internal sealed class FunctionReport(LoomCircuit loom, StateSolver solver, Situa
         var functions = ImmutableArray.CreateBuilder<FunctionState>();
         foreach (var (controller, i) in loom.Controllers.Select((c, i) => (c, i)).Where(x => !x.c.Model.Pins.IsEmpty))
         {
-            functions.Add(Awake(controller, state.States.Awake[i]));
+            functions.Add(Comes($"{controller.Device.Title} awake", controller.Device.Ref, [.. state.Ring.Select(r => r.States.Awake[i])], "It is awake and asleep by turns.") ?? Awake(controller, state.States.Awake[i]));
             functions.AddRange(controller.Pins.Where(p => p.Pin.Role == ControllerRole.Reference5).Select(p => Reference(controller, p.Pin, p.Node)));
         }
 
@@ -50,19 +50,33 @@ internal sealed class FunctionReport(LoomCircuit loom, StateSolver solver, Situa
         return new($"{title} awake", controller.Device.Ref, awake, awake, null, sentence);
     }
 
+    /// <summary>A function that comes and goes as something chatters; null when it does not.</summary>
+    /// <param name="moments">Whether it is there, moment by moment; empty when nothing chatters.</param>
+    private static FunctionState? Comes(string name, string device, IReadOnlyCollection<bool> moments, string sentence) =>
+        moments.Contains(true) && moments.Contains(false) ? new(name, device, false, false, null, $"Flickers. {sentence}", Flickers: true) : null;
+
+    /// <summary>The same for what needs a voltage between two nodes.</summary>
+    private FunctionState? Comes(string name, string device, int plus, int minus, Func<double, bool> there)
+    {
+        var volts = state.Ring.Select(r => r.Solution.Volts[plus] - r.Solution.Volts[minus]).ToList();
+        return volts.Count == 0 ? null : Comes(name, device, [.. volts.Select(there)], $"It has between {V(volts.Min(Math.Abs))} and {V(volts.Max(Math.Abs))}, by turns, as something chatters.");
+    }
+
     private FunctionState Reference(ControllerInCircuit controller, ControllerPin pin, int node)
     {
+        bool There(double v) => Math.Abs(v - pin.Volts) <= ReferenceTolerance * pin.Volts;
         var volts = Volts[node] - Volts[controller.Ground];
-        var there = Math.Abs(volts - pin.Volts) <= ReferenceTolerance * pin.Volts;
+        var there = There(volts);
         var name = string.Create(CultureInfo.InvariantCulture, $"{controller.Device.Title}: {pin.Volts:0.##} V at {loom.Circuit.Names[node]}");
-        return new(name, controller.Device.Ref, there, there, null, there ? $"It reads {V(volts)}." : $"It reads {V(volts)} where {V(pin.Volts)} are due.");
+        return Comes(name, controller.Device.Ref, node, controller.Ground, There) ?? new(name, controller.Device.Ref, there, there, null, there ? $"It reads {V(volts)}." : $"It reads {V(volts)} where {V(pin.Volts)} are due.");
     }
 
     private FunctionState Powered(TransducerInCircuit transducer)
     {
+        bool There(double v) => v >= 0.9 * transducer.Model.ReferenceVolts;
         var volts = Volts[transducer.Supply] - Volts[transducer.Ground];
-        var there = volts >= 0.9 * transducer.Model.ReferenceVolts;
-        return new($"{transducer.Device.Title} has its supply", transducer.Device.Ref, there, there, null,
+        var (there, name) = (There(volts), $"{transducer.Device.Title} has its supply");
+        return Comes(name, transducer.Device.Ref, transducer.Supply, transducer.Ground, There) ?? new(name, transducer.Device.Ref, there, there, null,
             there ? $"{V(volts)} between its supply and its ground." : $"Only {V(volts)} between its supply ({V(Volts[transducer.Supply])}) and its ground ({V(Volts[transducer.Ground])}).");
     }
 
@@ -94,6 +108,11 @@ internal sealed class FunctionReport(LoomCircuit loom, StateSolver solver, Situa
         if (situation.Without.Contains(device))
         {
             return new(name, device, false, false, null, "It is unplugged.");
+        }
+
+        if (Comes(name, device, load.Plus, load.Minus, v => Math.Abs(v) >= load.WorksFrom) is { } flickers)
+        {
+            return flickers;
         }
 
         if (across >= load.WorksFrom)

@@ -10,6 +10,12 @@ namespace WiseLoom.Core.States;
 /// it, so that a relay which holds itself after the start is found holding. Asking is safe from several threads.</remarks>
 public sealed class LoomStates
 {
+    /// <summary>No loom carries more; a circuit that would is one of ideal parts, amperes.</summary>
+    private const double MostAmps = 1e5;
+
+    /// <summary>A battery that gives more while nothing is started, or stands at less than this share of its voltage, is as good as shorted.</summary>
+    private const double ShortAmps = 200, ShortAmpsAtStart = 500, ShortShare = 0.8;
+
     private readonly LoomCircuit circuit;
     private readonly StateSolver solver;
     private readonly ImmutableArray<ImmutableArray<(ProbePoint Point, int Node)>> nets;
@@ -123,7 +129,8 @@ public sealed class LoomStates
         var wires = Loom.Wires.ToImmutableDictionary(w => w.Id, w =>
         {
             var branch = circuit.Circuit.Branches[circuit.BranchOf(w.Id)];
-            return new WireState(solution.Amps[circuit.BranchOf(w.Id)], Math.Abs(solution.Volts[branch.From] - solution.Volts[branch.To]));
+            var amps = agreed.Stays ? [solution.Amps[circuit.BranchOf(w.Id)]] : agreed.Ring.Select(r => r.Solution.Amps[circuit.BranchOf(w.Id)]).ToArray();
+            return new WireState(solution.Amps[circuit.BranchOf(w.Id)], Math.Abs(solution.Volts[branch.From] - solution.Volts[branch.To]), amps.Min(), amps.Max());
         });
         var chattering = Chattering(agreed);
         return new(
@@ -139,7 +146,19 @@ public sealed class LoomStates
             return $"No state exists: {Title(b.Label)} holds {circuit.Circuit.Names[b.From]} and {circuit.Circuit.Names[b.To]} apart by its voltage, while other parts of 0 Ω hold them at another. Ideal sources contradict each other; give one of them a resistance.";
         }
 
-        return solution.Settled ? null : "No state was found in which all diodes agree with the voltages.";
+        if (!solution.Settled)
+        {
+            return circuit.Transducers.Count > 0
+                ? "No state was found in which all diodes and transducers agree with the voltages: what a transducer puts out may lift its own supply or ground."
+                : "No state was found in which all diodes agree with the voltages.";
+        }
+
+        if (solution.Amps.Length > 0 && solution.Amps.Index().MaxBy(a => Math.Abs(a.Item)) is var most && Math.Abs(most.Item) > MostAmps)
+        {
+            return $"No state exists: {Title(circuit.Circuit.Branches[most.Index].Label)} would carry {Say.Amps(Math.Abs(most.Item))}. Sources and parts of 0 Ω close a ring there; give one of them a resistance.";
+        }
+
+        return null;
     }
 
     private string Title(string label) => Loom.Devices.FirstOrDefault(d => d.Ref == label.Split('/')[0])?.Title ?? label;
@@ -179,9 +198,10 @@ public sealed class LoomStates
             {
                 yield return $"{battery.Title} takes in {Say.Amps(amps)}: another source of a higher voltage is joined to it.";
             }
-            else if (amps < -500)
+            else if (IsShort((BatteryModel)battery.Model!, situation.Key, -amps))
             {
-                yield return $"{battery.Title} gives {Say.Amps(-amps)}: a short circuit. With cable and no fuse between, this is a fire.";
+                var poles = agreed.Solution.Volts[circuit.Circuit.Branches[branch].From] - agreed.Solution.Volts[circuit.Circuit.Branches[branch].To];
+                yield return $"{battery.Title} gives {Say.Amps(-amps)} and is down to {Say.Volts(poles)} at its poles: a short circuit, or as good as one. With cable and no fuse between, this is a fire.";
             }
         }
 
@@ -199,6 +219,10 @@ public sealed class LoomStates
             yield return $"{floating} {(floating == 1 ? "point floats" : "points float")}: nothing leads from there to the battery in this key position, so a voltage there means nothing.";
         }
     }
+
+    private static bool IsShort(BatteryModel battery, KeyPosition key, double amps) => key == KeyPosition.Start
+        ? amps > ShortAmpsAtStart
+        : amps > ShortAmps || amps * battery.Ohm.Nominal > (1 - ShortShare) * (key == KeyPosition.Running ? battery.RunningVolts : battery.Volts);
 
     /// <summary>Whether a pulled relay would let go if its contact were open.</summary>
     private bool Holds(RelayCoil relay, Situation situation, AgreedState agreed)

@@ -17,9 +17,10 @@ public enum Glow
 }
 
 /// <summary>What a test lamp shows.</summary>
-/// <param name="Volts">Across the lamp; more than 0 whichever way round.</param>
-/// <param name="Flickers">A device lets go and comes back as the lamp loads it.</param>
-public readonly record struct LampShows(Glow Glow, double Volts, bool Flickers);
+/// <param name="Volts">Across the lamp; more than 0 whichever way round. Of one that flickers: at its brightest.</param>
+/// <param name="Flickers">A device lets go and comes back, by itself or as the lamp loads it.</param>
+/// <param name="LeastVolts">Of one that flickers: at its darkest; else the same as <paramref name="Volts"/>.</param>
+public readonly record struct LampShows(Glow Glow, double Volts, bool Flickers, double LeastVolts);
 
 /// <summary>What one point shows.</summary>
 /// <param name="Volts">Against the battery's negative pole; null for a point that floats.</param>
@@ -33,16 +34,20 @@ public sealed record PointState(double? Volts, double Least, double Most, ProbeS
 }
 
 /// <summary>What the three usual probes show at a point.</summary>
-/// <param name="Meter">What a meter of 10 MΩ shows, volts.</param>
+/// <param name="Meter">What a meter of 10 MΩ shows, volts; where something chatters, the mean of its moments.</param>
+/// <param name="MeterLeast">Where something chatters: the lowest it swings to; else the same.</param>
+/// <param name="MeterMost">The highest.</param>
 /// <param name="LampToGround">A lamp between the point and the battery's negative pole.</param>
 /// <param name="LampToSupply">A lamp between the point and the battery's positive pole.</param>
 /// <param name="SourceOhms">What stands behind the point, for a small load: ohms to the rest of the circuit.</param>
-public sealed record ProbeShows(double Meter, LampShows LampToGround, LampShows LampToSupply, double SourceOhms);
+public sealed record ProbeShows(double Meter, double MeterLeast, double MeterMost, LampShows LampToGround, LampShows LampToSupply, double SourceOhms);
 
 /// <summary>What one wire carries.</summary>
 /// <param name="Amps">From its first end to its second; below 0 the other way.</param>
 /// <param name="DropVolts">What is lost along it, more than 0.</param>
-public readonly record struct WireState(double Amps, double DropVolts);
+/// <param name="LeastAmps">Where something chatters: the lowest it swings to; else the same as <paramref name="Amps"/>.</param>
+/// <param name="MostAmps">The highest.</param>
+public readonly record struct WireState(double Amps, double DropVolts, double LeastAmps, double MostAmps);
 
 /// <summary>Whether something that the loom is for can be had.</summary>
 /// <param name="Name">What it is: <c>Fuel pump runs</c>.</param>
@@ -51,7 +56,8 @@ public readonly record struct WireState(double Amps, double DropVolts);
 /// <param name="Now">Whether it is so at this moment.</param>
 /// <param name="WhenDriven">The output that brings it about; null when none does.</param>
 /// <param name="Sentence">Why, in words.</param>
-public sealed record FunctionState(string Name, string Device, bool Works, bool Now, string? WhenDriven, string Sentence);
+/// <param name="Flickers">It comes and goes while something chatters: it neither works nor is it dead.</param>
+public sealed record FunctionState(string Name, string Device, bool Works, bool Now, string? WhenDriven, string Sentence, bool Flickers = false);
 
 /// <summary>What a device does.</summary>
 /// <param name="Word"><c>pulled in</c>, <c>at rest</c>, <c>awake</c>, <c>asleep</c>, <c>works</c>, <c>chatters</c>.</param>

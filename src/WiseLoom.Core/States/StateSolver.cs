@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using MathNet.Numerics.LinearAlgebra;
 using WiseLoom.Core.Circuits;
 using WiseLoom.Core.Devices;
 
@@ -18,7 +19,13 @@ internal sealed class StateSolver(LoomCircuit loom)
 {
     private const int MostRounds = 60;
 
-    private const int MostTransducerRounds = 60;
+    /// <summary>Transducers are followed step by step so often, and then all at once.</summary>
+    private const int StepsAlong = 6;
+
+    private const int MostTransducerRounds = 30;
+
+    /// <summary>A transducer that is off by less than this is right, volts.</summary>
+    private const double Notable = 1e-6;
 
     /// <summary>Solves from a state of the devices: relays between their two voltages stay as they are in it.</summary>
     /// <param name="begin">A session to begin from; null to begin from nothing.</param>
@@ -90,32 +97,68 @@ internal sealed class StateSolver(LoomCircuit loom)
     /// <summary>A transducer puts out a share of what its supply gives it: solved again until that no longer moves.</summary>
     private CircuitSolution WithTransducers(CircuitSession session, Probe? probe, bool currents)
     {
+        // With currents the answer is kept to the last digit; a probe's answer is for a person.
+        var enough = currents ? 1e-11 : 1e-4;
         for (var round = 0; ; round++)
         {
             var solution = session.Solve(probe, currents);
-            if (!solution.Holds)
+            if (!solution.Holds || loom.Transducers.Count == 0)
             {
                 return solution;
             }
 
-            var moved = 0.0;
-            foreach (var transducer in loom.Transducers)
-            {
-                var now = transducer.Share * (solution.Volts[transducer.Supply] - solution.Volts[transducer.Ground]);
-                var change = Math.Abs(now - session.Emf[transducer.Branch]);
-                moved = Math.Max(moved, change);
-                if (change > 1e-13)
-                {
-                    session.SetEmf(transducer.Branch, now);
-                }
-            }
-
-            // With currents the answer is kept to the last digit; a probe's answer is for a person.
-            if (moved < (currents ? 1e-11 : 0.02) || round == MostTransducerRounds)
+            var off = Off(session, solution);
+            var most = off.Max(Math.Abs);
+            if (most < enough)
             {
                 return solution;
+            }
+
+            // What a transducer puts out may lift its own supply or ground: then going along step by step goes on for ever, or away.
+            var steps = round < StepsAlong ? off : Newton(session, probe, off);
+            if (round == MostTransducerRounds || steps is null)
+            {
+                return most < Notable ? solution : solution with { Settled = false };
+            }
+
+            for (var i = 0; i < steps.Length; i++)
+            {
+                var branch = loom.Transducers[i].Branch;
+                session.SetEmf(branch, session.Emf[branch] + steps[i]);
             }
         }
+    }
+
+    /// <summary>By transducer: volts by which its output is off the share that it should be.</summary>
+    private double[] Off(CircuitSession session, CircuitSolution solution) =>
+        [.. loom.Transducers.Select(t => (t.Share * (solution.Volts[t.Supply] - solution.Volts[t.Ground])) - session.Emf[t.Branch])];
+
+    /// <summary>By transducer: what to change its output by so that all are right at once, as far as the circuit is straight.</summary>
+    /// <returns>Null where no change would do: the transducers feed themselves.</returns>
+    private double[]? Newton(CircuitSession session, Probe? probe, double[] off)
+    {
+        const double Nudge = 1e-3;
+        var count = off.Length;
+        var slopes = Matrix<double>.Build.Dense(count, count);
+        for (var j = 0; j < count; j++)
+        {
+            var branch = loom.Transducers[j].Branch;
+            var was = session.Emf[branch];
+            session.SetEmf(branch, was + Nudge);
+            var nudged = session.Solve(probe, currents: false);
+            if (nudged.Holds)
+            {
+                slopes.SetColumn(j, [.. Off(session, nudged).Zip(off, (now, before) => (before - now) / Nudge)]);
+            }
+
+            session.SetEmf(branch, was);
+            if (!nudged.Holds)
+            {
+                return null;
+            }
+        }
+
+        return Math.Abs(slopes.Determinant()) < 1e-9 ? null : [.. slopes.Solve(Vector<double>.Build.Dense(off))];
     }
 
     private bool Agree(DeviceStates states, double[] volts) => Agree(states, node => volts[node]);

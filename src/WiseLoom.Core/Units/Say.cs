@@ -52,7 +52,9 @@ public static class Say
         < 0.9995e-3 => string.Create(CultureInfo.InvariantCulture, $"{amps * 1e6:0} µA"),
         < 0.9995 => string.Create(CultureInfo.InvariantCulture, $"{amps * 1000:0.#} mA"),
         < 9.995 => string.Create(CultureInfo.InvariantCulture, $"{amps:0.00} A"),
-        _ => string.Create(CultureInfo.InvariantCulture, $"{amps:0.0} A"),
+        < 9995 => string.Create(CultureInfo.InvariantCulture, $"{amps:0.0} A"),
+        < 9.995e6 => string.Create(CultureInfo.InvariantCulture, $"{amps / 1e3:0.0} kA"),
+        _ => string.Create(CultureInfo.InvariantCulture, $"{amps / 1e6:0.0} MA"),
     };
 
     /// <summary>A time: <c>45 s</c>, <c>12 min</c>, <c>1 h 05 min</c>.</summary>

@@ -8,7 +8,7 @@ internal static class Refusal
 {
     /// <summary>What came in cannot be taken as it is; nothing was stored.</summary>
     internal static ProblemHttpResult Because(string title, IEnumerable<Problem> problems, int status = StatusCodes.Status422UnprocessableEntity) =>
-        TypedResults.Problem(title: title, statusCode: status, extensions: new Dictionary<string, object?> { ["problems"] = problems });
+        TypedResults.Problem(title: title, statusCode: status, extensions: new Dictionary<string, object?> { ["problems"] = ProblemList.Shown([.. problems]) });
 
     internal static ProblemHttpResult Field(string at, string message) => Because("This cannot be taken as it is.", [new(at, message)]);
 

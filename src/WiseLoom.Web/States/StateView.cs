@@ -65,7 +65,8 @@ internal sealed record StateView(
     {
         var amps = Math.Abs(state.Amps);
         var end = new[] { wire.From, wire.To }.Where(e => !e.IsSplice).Select(e => shown.GetValueOrDefault(e.Text, ShownAs.Floats)).DefaultIfEmpty(ShownAs.Between).First();
-        return new(wire.Id, Say.Amps(state.Amps < 0 ? -state.Amps : state.Amps), amps, Say.Volts(state.DropVolts), amps < LeastAmps ? null : state.Amps > 0, end);
+        var text = state.MostAmps - state.LeastAmps > LeastAmps ? $"{Say.Amps(state.LeastAmps)} to {Say.Amps(state.MostAmps)}" : Say.Amps(amps);
+        return new(wire.Id, text, amps, Say.Volts(state.DropVolts), amps < LeastAmps ? null : state.Amps > 0, end);
     }
 
     private static ConnectorStateView Connector(string name, ImmutableArray<ShownAs> points)
@@ -109,11 +110,11 @@ internal sealed record ExplanationView(
         AnswerView Lamp(string where, LampShows lamp) => new(
             where,
             lamp.Flickers ? "flickers" : lamp.Glow switch { Glow.Bright => "burns bright", Glow.Dim => "glows dim", _ => "stays dark" },
-            $"{Say.Volts(lamp.Volts)} across it",
+            lamp.Flickers ? $"between {Say.Volts(lamp.LeastVolts)} and {Say.Volts(lamp.Volts)} across it" : $"{Say.Volts(lamp.Volts)} across it",
             Share(lamp.Volts));
         return
         [
-            new("Meter, 10 MΩ", Say.Volts(shows.Meter), $"{Say.Ohms(shows.SourceOhms)} behind it", Share(shows.Meter)),
+            new("Meter, 10 MΩ", shows.MeterMost - shows.MeterLeast > 0.1 ? $"swings, {Say.Volts(shows.MeterLeast)} to {Say.Volts(shows.MeterMost)}" : Say.Volts(shows.Meter), $"{Say.Ohms(shows.SourceOhms)} behind it", Share(shows.Meter)),
             Lamp("Lamp to ground, 21 W", shows.LampToGround),
             Lamp("Lamp to supply, 21 W", shows.LampToSupply),
         ];
