@@ -6,7 +6,8 @@ as_postgres() {
   if [ "$(id -u)" = 0 ]; then setpriv --reuid postgres --regid postgres --init-groups -- "$@"; else "$@"; fi
 }
 
-# start_postgres FOLDER PORT: makes the cluster when it is not there yet.
+# start_postgres FOLDER PORT: makes the cluster when it is not there yet. Its secrets lie beside it, in FOLDER.secrets, which only
+# their owner reads; afterwards $schema_login and $app_login lead in, as parts of connection strings, and $cookie_secret seals the cookie keys.
 start_postgres() {
   local folder=$1 port=$2 bin
   bin=$(postgres_bin)
@@ -19,10 +20,64 @@ start_postgres() {
   if (cd "$folder" && as_postgres "$bin/pg_ctl" -D "$folder" status >/dev/null 2>&1); then
     fail "a PostgreSQL already runs on $folder: another wise-loom is started. Stop it first."
   fi
+  read_secrets "$folder.secrets"
+  close_doors "$folder"
   # In a session of its own, so that Ctrl-C reaches the application first and the database last.
   (cd "$folder" && setsid -w bash -c '"$@"' _ $(postgres_prefix) "$bin/pg_ctl" -D "$folder" -l "$folder/server.log" -w -t 60 \
     -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories='$folder'" start >/dev/null) \
     || fail "PostgreSQL did not start; see $folder/server.log"
+  set_roles "$folder" "$port" || fail "the roles of the database could not be set; see $folder/server.log"
+}
+
+# read_secrets FILE: makes it when it is not there yet.
+read_secrets() {
+  local file=$1 name value schema='' app=''
+  if [ ! -f "$file" ]; then
+    (umask 077 && for name in schema app cookie; do printf '%s=%s\n' "$name" "$(od -An -tx1 -N32 /dev/urandom | tr -d ' \n')"; done >"$file.new" && mv "$file.new" "$file")
+  fi
+  while IFS== read -r name value; do
+    case $name in schema) schema=$value ;; app) app=$value ;; cookie) cookie_secret=$value ;; esac
+  done <"$file"
+  schema_login="Username=wiseloom_schema;Password=$schema" app_login="Username=wiseloom_app;Password=$app"
+}
+
+# close_doors FOLDER: over the network with a password only; the server's own user comes in through the socket in its own folder.
+close_doors() {
+  local folder=$1 owner
+  owner=$([ "$(id -u)" = 0 ] && echo postgres || id -un)
+  write_as_postgres "$folder/pg_hba.conf" "local all wiseloom peer map=owner
+host all wiseloom 127.0.0.1/32 reject
+host all all 127.0.0.1/32 scram-sha-256"
+  write_as_postgres "$folder/pg_ident.conf" "owner $owner wiseloom"
+}
+
+write_as_postgres() { as_postgres bash -c 'umask 077; cat >"$1.new" && mv "$1.new" "$1"' _ "$1" <<<"$2"; }
+
+# set_roles FOLDER PORT: one role owns the tables and changes them, the application's reads and writes their rows. A database from
+# before there were roles is handed over.
+set_roles() {
+  local folder=$1 port=$2 database
+  as_owner() { (cd "$folder" && as_postgres "$(postgres_bin)/psql" -h "$folder" -p "$port" -U wiseloom -v ON_ERROR_STOP=1 -qAtX "$@"); }
+  as_owner -d postgres <<SQL || return 1
+do \$\$ begin
+  if not exists (select from pg_roles where rolname = 'wiseloom_schema') then create role wiseloom_schema; end if;
+  if not exists (select from pg_roles where rolname = 'wiseloom_app') then create role wiseloom_app; end if;
+end \$\$;
+alter role wiseloom_schema login createdb password '${schema_login##*Password=}';
+alter role wiseloom_app login password '${app_login##*Password=}';
+SQL
+  for database in $(as_owner -d postgres -c "select datname from pg_database where datdba = 'wiseloom'::regrole and datname not in ('postgres', 'template0', 'template1')"); do
+    as_owner -d "$database" <<'SQL' || return 1
+do $$ declare it record; begin
+  for it in select format('alter table %s owner to wiseloom_schema', oid::regclass) as say from pg_class
+            where relowner = 'wiseloom'::regrole and relnamespace = 'public'::regnamespace and relkind in ('r', 'v') loop execute it.say; end loop;
+  for it in select format('alter function %s owner to wiseloom_schema', oid::regprocedure) as say from pg_proc
+            where proowner = 'wiseloom'::regrole and pronamespace = 'public'::regnamespace loop execute it.say; end loop;
+  execute format('alter database %I owner to wiseloom_schema', current_database());
+end $$;
+alter schema public owner to wiseloom_schema;
+SQL
+  done
 }
 
 postgres_prefix() { [ "$(id -u)" != 0 ] || echo setpriv --reuid postgres --regid postgres --init-groups --; }
@@ -33,7 +88,8 @@ stop_postgres() {
   (cd "$folder" && as_postgres "$(postgres_bin)/pg_ctl" -D "$folder" -m fast -w stop >/dev/null 2>&1) || true
 }
 
-# open_throwaway_database: a server for one task, gone with it; WISELOOM_TEST_DB leads to it.
+# open_throwaway_database: a server for one task, gone with it. WISELOOM_TEST_DB leads to it as the owner of what is made there,
+# WISELOOM_TEST_APP_DB as an application that owns nothing.
 open_throwaway_database() {
   # Not local: the trap runs after every function has returned.
   work=$(mktemp -d)
@@ -42,5 +98,6 @@ open_throwaway_database() {
   trap 'stop_postgres "$database"; rm -rf "$work"' EXIT
   port=$(free_port)
   start_postgres "$database" "$port"
-  export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;Username=wiseloom;Database=postgres"
+  export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;$schema_login;Database=postgres"
+  export WISELOOM_TEST_APP_DB="Host=127.0.0.1;Port=$port;$app_login;Database=postgres"
 }

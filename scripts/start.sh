@@ -22,7 +22,8 @@ start() {
     local database_port=${WISELOOM_DB_PORT:-7149}
     start_postgres "$data/postgres" "$database_port"
     own_database=$data/postgres
-    export WISELOOM_DB="Host=127.0.0.1;Port=$database_port;Username=wiseloom;Database=wiseloom"
+    export WISELOOM_DB="Host=127.0.0.1;Port=$database_port;$app_login;Database=wiseloom"
+    export WISELOOM_MIGRATIONS_DB="Host=127.0.0.1;Port=$database_port;$schema_login;Database=wiseloom" WISELOOM_SECRET=${WISELOOM_SECRET:-$cookie_secret}
   fi
   export WISELOOM_DEMO=${WISELOOM_DEMO-$root/demo} WISELOOM_PAGES=$root/web/dist WISELOOM_STANDINS=$standins
   if [ -n "$WISELOOM_DEMO" ]; then

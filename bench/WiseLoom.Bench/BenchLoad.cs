@@ -175,6 +175,7 @@ internal static class BenchLoad
     {
         var start = new ProcessStartInfo("dotnet", [Path.Combine(root, "src/WiseLoom.Web/bin/Release/net10.0/WiseLoom.Web.dll")]) { WorkingDirectory = root };
         start.Environment["WISELOOM_DB"] = database;
+        start.Environment["WISELOOM_SECRET"] = new string('7', 64);
         start.Environment["WISELOOM_DEMO"] = Path.Combine(root, "demo");
         start.Environment["WISELOOM_CHROMIUM"] = "/nonexistent";
         start.Environment["WISELOOM_SIGN_INS_PER_MINUTE"] = "1000";

@@ -12,8 +12,10 @@ public static class Database
     public const string JobChannel = "wise_loom_job";
 
     /// <summary>Runs the numbered scripts that this database has not seen yet, each in its own transaction, one process at a time.</summary>
+    /// <param name="connectionString">As the role that owns the tables; it makes the database when it is not there.</param>
+    /// <param name="application">The role of the application, which gets the rows of the tables and nothing else; null, or the owner itself, for one role for all.</param>
     /// <exception cref="InvalidOperationException">A script failed; the database stays as it was before that script.</exception>
-    public static void Migrate(string connectionString)
+    public static void Migrate(string connectionString, string? application = null)
     {
         Ensure(connectionString);
         // Unpooled: the lock goes with the connection.
@@ -35,6 +37,22 @@ public static class Database
         {
             throw new InvalidOperationException($"Migration {result.ErrorScript?.Name} failed: {result.Error.Message}", result.Error);
         }
+
+        if (application is not null && application != new NpgsqlConnectionStringBuilder(connectionString).Username)
+        {
+            Grant(one, application);
+        }
+    }
+
+    private static void Grant(NpgsqlConnection connection, string role)
+    {
+        using var ask = new NpgsqlCommand("""
+            select format('revoke all on database %1$I from public; grant connect on database %1$I to %2$I; revoke all on schema public from public; grant usage on schema public to %2$I;
+                           grant select, insert, update, delete on all tables in schema public to %2$I; grant usage on all sequences in schema public to %2$I; revoke all on schemaversions from %2$I;', current_database(), @role)
+            """, connection);
+        ask.Parameters.AddWithValue("role", role);
+        using var grant = new NpgsqlCommand((string)ask.ExecuteScalar()!, connection);
+        grant.ExecuteNonQuery();
     }
 
     private static void Ensure(string connectionString)

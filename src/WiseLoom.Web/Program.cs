@@ -24,10 +24,9 @@ using WiseLoom.Web.States;
 var builder = WebApplication.CreateBuilder(args);
 var database = builder.Configuration["WISELOOM_DB"]
     ?? throw new InvalidOperationException("WISELOOM_DB is not set: give it a PostgreSQL connection string, or start with ./wise-loom start.");
-Database.Migrate(database);
+var secret = KeySeal.Read(builder.Configuration["WISELOOM_SECRET"]);
+Database.Migrate(builder.Configuration["WISELOOM_MIGRATIONS_DB"] ?? database, new NpgsqlConnectionStringBuilder(database).Username);
 
-// The framework would warn that cookie keys lie unencrypted: they lie in our own database, with everything else that is secret.
-builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection.KeyManagement.XmlKeyManager", LogLevel.Error);
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
@@ -40,7 +39,7 @@ builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>()
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddShopSignIn(builder.Configuration.GetValue<int?>("WISELOOM_SIGN_INS_PER_MINUTE"));
-builder.Services.AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
+builder.Services.AddSingleton(secret).AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.AddMeasurements();
 builder.Services.AddProblemDetails();

@@ -29,6 +29,7 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
         builder.UseSetting("WISELOOM_DB", Database);
+        builder.UseSetting("WISELOOM_SECRET", new string('7', 64));
         builder.UseSetting("WISELOOM_DEMO", DemoFolder);
         builder.UseSetting("WISELOOM_STANDINS", "59151");
         builder.UseSetting("WISELOOM_SIGN_INS_PER_MINUTE", "10000");

@@ -23,7 +23,7 @@ export class OwnDatabase {
   }
 
   connection(name: string): string {
-    return `Host=127.0.0.1;Port=${this.port};Username=wiseloom;Database=${name};Timeout=5`;
+    return `Host=127.0.0.1;Port=${this.port};Username=wiseloom_schema;Password=${this.password()};Database=${name};Timeout=5`;
   }
 
   /** As a power cut would: the server and all that works for it, no handler runs. */
@@ -47,9 +47,17 @@ export class OwnDatabase {
   /** Rows of one column. */
   query(name: string, sql: string): string[] {
     const psql = execFileSync('bash', ['-c', 'ls -d /usr/lib/postgresql/*/bin | sort -V | tail -n 1'], { encoding: 'utf8' }).trim();
-    return execFileSync(`${psql}/psql`, ['-h', '127.0.0.1', '-p', String(this.port), '-U', 'wiseloom', '-d', name, '-Atc', sql], { encoding: 'utf8', maxBuffer: 1 << 28 })
+    return execFileSync(`${psql}/psql`, ['-h', '127.0.0.1', '-p', String(this.port), '-U', 'wiseloom_schema', '-d', name, '-Atc', sql], {
+      encoding: 'utf8',
+      maxBuffer: 1 << 28,
+      env: { ...process.env, PGPASSWORD: this.password() },
+    })
       .split('\n')
       .filter(Boolean);
+  }
+
+  private password(): string {
+    return /^schema=(\w+)$/m.exec(readFileSync(`${this.folder}/postgres.secrets`, 'utf8'))?.[1] ?? '';
   }
 
   async stop() {

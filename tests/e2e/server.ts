@@ -7,6 +7,9 @@ const root = fileURLToPath(new URL('../../', import.meta.url));
 const cli = `${root}src/WiseLoom.Cli/bin/Release/net10.0/WiseLoom.Cli.dll`;
 const web = `${root}src/WiseLoom.Web/bin/Release/net10.0/WiseLoom.Web.dll`;
 
+/** Seals the cookie keys of all shops of the tests. */
+const secret = '7'.repeat(64);
+
 /** Nothing is logged but what is wrong, and that the application has started. */
 const quiet = (level: string) => ({ Logging__LogLevel__Default: level, 'Logging__LogLevel__Microsoft.Hosting.Lifetime': 'Information' });
 
@@ -51,6 +54,7 @@ export class ShopServer {
     const shop = new ShopServer(`http://127.0.0.1:${port}`, {
       ...process.env,
       WISELOOM_DB: connection,
+      WISELOOM_SECRET: secret,
       WISELOOM_DEMO: `${root}demo`,
       WISELOOM_CHROMIUM: '/nonexistent',
       WISELOOM_SIGN_INS_PER_MINUTE: '100000',
@@ -62,13 +66,16 @@ export class ShopServer {
   }
 
   static async open(name: string, extra: NodeJS.ProcessEnv = {}): Promise<ShopServer> {
-    const database = process.env.WISELOOM_TEST_DB;
-    if (!database) throw new Error('WISELOOM_TEST_DB is not set: run ./wise-loom test.');
+    const { WISELOOM_TEST_DB: schema, WISELOOM_TEST_APP_DB: database } = process.env;
+    if (!schema || !database) throw new Error('WISELOOM_TEST_DB is not set: run ./wise-loom test.');
     const [port = 0] = await freePorts(1);
     const standIns = await consecutivePorts();
+    const named = (connection: string) => connection.replace(/Database=[^;]*/, `Database=${name}_${process.pid}_${port}`);
     const shop = new ShopServer(`http://127.0.0.1:${port}`, {
       ...process.env,
-      WISELOOM_DB: database.replace(/Database=[^;]*/, `Database=${name}_${process.pid}_${port}`),
+      WISELOOM_DB: named(database),
+      WISELOOM_MIGRATIONS_DB: named(schema),
+      WISELOOM_SECRET: secret,
       WISELOOM_DEMO: `${root}demo`,
       WISELOOM_PAGES: `${root}web/dist`,
       WISELOOM_STANDINS: String(standIns),
@@ -81,7 +88,10 @@ export class ShopServer {
       shop.run(cli, 'stand-in', 'meter', '--loom', 'demo/frost-fan.json', '--faults', 'demo/frost-fan.faults.json', '--port', String(standIns), '--seed', '5'),
       shop.run(cli, 'stand-in', 'meter', '--loom', 'demo/work-launch.json', '--faults', 'demo/work-launch.faults.json', '--port', String(standIns + 1), '--seed', '8'),
     ];
-    await shop.start();
+    await shop.start().catch(async (error: unknown) => {
+      await shop.close();
+      throw error;
+    });
     return shop;
   }
 

@@ -6,10 +6,10 @@ using WiseLoom.Store;
 
 namespace WiseLoom.Web.People;
 
-/// <summary>Keeps the keys of session cookies in the database, so that sessions outlive a restart and hold for every process.</summary>
-internal sealed class CookieKeys(CookieKeyStore store) : IXmlRepository, IConfigureOptions<KeyManagementOptions>
+/// <summary>Keeps the keys of session cookies in the database, sealed, so that sessions outlive a restart and hold for every process.</summary>
+internal sealed class CookieKeys(CookieKeyStore store, KeySeal seal) : IXmlRepository, IConfigureOptions<KeyManagementOptions>
 {
-    public void Configure(KeyManagementOptions options) => options.XmlRepository = this;
+    public void Configure(KeyManagementOptions options) => (options.XmlRepository, options.XmlEncryptor) = (this, seal);
 
     public IReadOnlyCollection<XElement> GetAllElements() => [.. store.All().Select(XElement.Parse)];
 
