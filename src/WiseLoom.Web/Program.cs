@@ -42,7 +42,7 @@ builder.Services.AddShopSignIn(builder.Configuration.GetValue<int?>("WISELOOM_SI
 builder.Services.AddSingleton(secret).AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.AddMeasurements();
-builder.Services.AddProblemDetails();
+builder.Services.AddProblemDetails().AddExceptionHandler<DatabaseTrouble>();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
 builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>().AddDocumentTransformer<ApiDescription>().AddOperationTransformer<ApiDescription>());
 builder.Services.ConfigureHttpJsonOptions(o =>
@@ -60,6 +60,7 @@ var app = builder.Build();
 app.UseExceptionHandler();
 app.UseStatusCodePages();
 app.UseSafetyHeaders();
+app.Use(next => context => RequestBorder.Address(context, next));
 ServePages(app, builder.Configuration["WISELOOM_PAGES"]);
 app.UseAuthentication();
 app.UseRateLimiter();
@@ -69,7 +70,7 @@ app.UseMiddleware<TokenCheck>();
 
 app.MapHealthChecks("/health").AllowAnonymous();
 app.MapOpenApi("/openapi/{documentName}.json").RequireAuthorization();
-var api = app.MapGroup("/api").RequireAuthorization();
+var api = app.MapGroup("/api").RequireAuthorization().AddEndpointFilter<RouteGroupBuilder, RequestBorder>();
 api.MapSession();
 api.MapJobs();
 api.MapLooms();

@@ -141,7 +141,7 @@ internal static class ReadingEndpoints
         }
         catch (MeterException e)
         {
-            return TypedResults.Problem(title: "No reading from the meter.", detail: e.Message, statusCode: StatusCodes.Status502BadGateway);
+            return TypedResults.Problem(title: "No reading from the meter.", detail: e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
         }
     }
 

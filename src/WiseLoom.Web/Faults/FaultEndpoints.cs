@@ -130,7 +130,7 @@ internal static class FaultEndpoints
         }
         catch (MeterException e)
         {
-            return TypedResults.Problem(title: "The stand-in could not be asked.", detail: e.Message, statusCode: StatusCodes.Status502BadGateway);
+            return TypedResults.Problem(title: "The stand-in could not be asked.", detail: e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
         }
     }
 

@@ -76,7 +76,7 @@ internal static class LibraryEndpoints
 
     /// <summary>Adds a family (without If-Match) or changes one (with it). Looms keep their own copy, so nothing that was tested changes.</summary>
     private static async Task<Results<Ok<FamilyView>, ProblemHttpResult>> PutFamilyAsync(
-        string id, JsonElement body, HttpContext context, ClaimsPrincipal user, LibraryStore store, CancellationToken cancel)
+        string id, JsonElement? body, HttpContext context, ClaimsPrincipal user, LibraryStore store, CancellationToken cancel)
     {
         if (Read(body, out var json) is { } refusal)
         {
@@ -107,7 +107,7 @@ internal static class LibraryEndpoints
         : TypedResults.Ok(new PatternView(pattern.Face()));
 
     /// <summary>Both faces of a family that is not stored yet.</summary>
-    private static Results<Ok<FamilyView>, ProblemHttpResult> Draw(JsonElement body) =>
+    private static Results<Ok<FamilyView>, ProblemHttpResult> Draw(JsonElement? body) =>
         Read(body, out var json) is { } refusal ? refusal : TypedResults.Ok(FamilyView.Of(new(json!["id"]!.GetValue<string>(), json.ToJsonString(), 0))!);
 
     private static async Task<Results<Ok<FaceFinding>, ProblemHttpResult>> FindAsync(FindRequest request, LibraryStore store, CancellationToken cancel)
@@ -142,10 +142,10 @@ internal static class LibraryEndpoints
             : EntityVersion.Overtaken("list of synonyms", await SynonymsAsync(store, context, cancel));
     }
 
-    private static ProblemHttpResult? Read(JsonElement body, out JsonObject? json)
+    private static ProblemHttpResult? Read(JsonElement? body, out JsonObject? json)
     {
         json = Object(body);
-        if (json is null || body.GetRawText().Length > 200_000)
+        if (json is null || body!.Value.GetRawText().Length > 200_000)
         {
             return Refusal.Field("", "A family is one JSON object, as in a loom file.");
         }
