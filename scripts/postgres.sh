@@ -24,7 +24,7 @@ start_postgres() {
   close_doors "$folder"
   # In a session of its own, so that Ctrl-C reaches the application first and the database last.
   (cd "$folder" && setsid -w bash -c '"$@"' _ $(postgres_prefix) "$bin/pg_ctl" -D "$folder" -l "$folder/server.log" -w -t 60 \
-    -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories='$folder'" start >/dev/null) \
+    -o "-c listen_addresses=127.0.0.1 -c port=$port -c max_connections=200 -c unix_socket_directories='$folder'" start >/dev/null) \
     || fail "PostgreSQL did not start; see $folder/server.log"
   set_roles "$folder" "$port" || fail "the roles of the database could not be set; see $folder/server.log"
 }

@@ -178,7 +178,6 @@ internal static class BenchLoad
         start.Environment["WISELOOM_SECRET"] = new string('7', 64);
         start.Environment["WISELOOM_DEMO"] = Path.Combine(root, "demo");
         start.Environment["WISELOOM_CHROMIUM"] = "/nonexistent";
-        start.Environment["WISELOOM_SIGN_INS_PER_MINUTE"] = "1000";
         start.Environment["ASPNETCORE_URLS"] = address.ToString();
         start.Environment["Logging__LogLevel__Default"] = "Error";
         return Process.Start(start)!;

@@ -28,9 +28,9 @@ var secret = KeySeal.Read(builder.Configuration["WISELOOM_SECRET"]);
 Database.Migrate(builder.Configuration["WISELOOM_MIGRATIONS_DB"] ?? database, new NpgsqlConnectionStringBuilder(database).Username);
 
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
-builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
+builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxPoolSize = 30, MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
-    .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>()
+    .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
@@ -38,7 +38,8 @@ builder.Services.AddSingleton<MeterQueue>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddSingleton(TimeProvider.System);
-builder.Services.AddShopSignIn(builder.Configuration.GetValue<int?>("WISELOOM_SIGN_INS_PER_MINUTE"));
+builder.Services.AddShopSignIn();
+builder.AddProxies();
 builder.Services.AddSingleton(secret).AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.AddMeasurements();
@@ -57,13 +58,13 @@ builder.Services.ConfigureHttpJsonOptions(o =>
 });
 
 var app = builder.Build();
+app.UseForwardedHeaders();
 app.UseExceptionHandler();
 app.UseStatusCodePages();
 app.UseSafetyHeaders();
 app.Use(next => context => RequestBorder.Address(context, next));
 ServePages(app, builder.Configuration["WISELOOM_PAGES"]);
 app.UseAuthentication();
-app.UseRateLimiter();
 app.UseAuthorization();
 app.UseMiddleware<BodyLimit>();
 app.UseMiddleware<TokenCheck>();

@@ -32,7 +32,6 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
         builder.UseSetting("WISELOOM_SECRET", new string('7', 64));
         builder.UseSetting("WISELOOM_DEMO", DemoFolder);
         builder.UseSetting("WISELOOM_STANDINS", "59151");
-        builder.UseSetting("WISELOOM_SIGN_INS_PER_MINUTE", "10000");
         builder.UseSetting("Logging:LogLevel:Default", "Error");
     }
 
@@ -51,16 +50,6 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
         await using var command = new NpgsqlCommand(sql, connection);
         command.Parameters.AddWithValue("run", run);
         return (long)(await command.ExecuteScalarAsync(TestContext.Current.CancellationToken))!;
-    }
-
-    public override async ValueTask DisposeAsync()
-    {
-        await base.DisposeAsync();
-        NpgsqlConnection.ClearAllPools();
-        await using var connection = new NpgsqlConnection(TestServerConnection);
-        await connection.OpenAsync();
-        await using var drop = new NpgsqlCommand($"drop database if exists \"{new NpgsqlConnectionStringBuilder(Database).Database}\" with (force)", connection);
-        await drop.ExecuteNonQueryAsync();
     }
 }
 

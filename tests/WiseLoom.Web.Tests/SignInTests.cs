@@ -49,13 +49,41 @@ public sealed class SignInTests(Shop shop)
     [Fact]
     public async Task Guessing_passwords_is_braked()
     {
-        await using var braked = shop.WithWebHostBuilder(b => b.UseSetting("WISELOOM_SIGN_INS_PER_MINUTE", "2"));
-        var stranger = await Visitor.AtAsync(braked.CreateClient());
-        async Task<HttpStatusCode> GuessAsync() => (await stranger.PostAsync("/api/session", new { signIn = "mira", password = "guess" })).StatusCode;
+        var stranger = await shop.StrangerAsync();
+        var answers = new List<HttpResponseMessage>();
+        for (var n = 0; n < 7; n++)
+        {
+            answers.Add(await stranger.PostAsync("/api/session", new { signIn = " Guessed ", password = "guess" }));
+        }
 
-        (await GuessAsync()).ShouldBe(HttpStatusCode.Unauthorized);
-        (await GuessAsync()).ShouldBe(HttpStatusCode.Unauthorized);
-        (await GuessAsync()).ShouldBe(HttpStatusCode.TooManyRequests);
+        answers.Select(a => (int)a.StatusCode).ShouldBe([401, 401, 401, 401, 401, 401, 429], "the sixth makes the seventh wait");
+        answers[6].Headers.RetryAfter!.Delta!.Value.TotalSeconds.ShouldBeInRange(1, 2);
+        (await answers[6].Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain("The next one is looked at in");
+        (await shop.TechnicianAsync()).Person.ShouldNotBe(Guid.Empty, "others at the same address come in");
+    }
+
+    [Fact]
+    public async Task Of_many_guesses_at_once_no_more_are_looked_at_than_one_after_the_other()
+    {
+        var stranger = await shop.StrangerAsync();
+        var answers = await Task.WhenAll(Enumerable.Range(0, 25).Select(_ => stranger.PostAsync("/api/session", new { signIn = "all-at-once", password = "guess" })));
+        answers.Count(a => a.StatusCode == HttpStatusCode.Unauthorized).ShouldBeInRange(6, 8, "five are free, the sixth makes the others wait, and a slow machine lets two seconds pass");
+        answers.Count(a => a.StatusCode == HttpStatusCode.TooManyRequests).ShouldBe(25 - answers.Count(a => a.StatusCode == HttpStatusCode.Unauthorized));
+    }
+
+    [Theory]
+    [InlineData(61, 5)]
+    [InlineData(4, 1001)]
+    public async Task A_name_or_password_that_nobody_has_is_not_even_counted(int name, int password) =>
+        (await (await shop.StrangerAsync()).PostAsync("/api/session", new { signIn = new string('x', name), password = new string('x', password) })).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+
+    [Theory]
+    [InlineData("10.0.0.300")]
+    [InlineData("everybody")]
+    public void A_proxy_that_is_no_address_keeps_the_application_from_starting(string proxy)
+    {
+        using var wrong = shop.WithWebHostBuilder(b => b.UseSetting("WISELOOM_PROXIES", proxy));
+        Should.Throw<InvalidOperationException>(() => wrong.CreateClient()).Message.ShouldContain($"'{proxy}' is no address and no network");
     }
 
     [Fact]

@@ -57,7 +57,6 @@ export class ShopServer {
       WISELOOM_SECRET: secret,
       WISELOOM_DEMO: `${root}demo`,
       WISELOOM_CHROMIUM: '/nonexistent',
-      WISELOOM_SIGN_INS_PER_MINUTE: '100000',
       ASPNETCORE_URLS: `http://127.0.0.1:${port}`,
       ...quiet('None'),
     });
@@ -79,7 +78,6 @@ export class ShopServer {
       WISELOOM_DEMO: `${root}demo`,
       WISELOOM_PAGES: `${root}web/dist`,
       WISELOOM_STANDINS: String(standIns),
-      WISELOOM_SIGN_INS_PER_MINUTE: '10000',
       ASPNETCORE_URLS: `http://127.0.0.1:${port}`,
       ...quiet('Error'),
       ...extra,

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Security.Claims;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Authentication;
@@ -24,10 +25,13 @@ internal sealed record SignInRequest(string SignIn, string Password);
 
 internal static class SessionEndpoints
 {
+    /// <summary>No sign-in name and no password is longer.</summary>
+    private const int MostName = 60, MostPassword = 1000;
+
     internal static void MapSession(this RouteGroupBuilder api)
     {
         api.MapGet("/session", Session).AllowAnonymous().WithSummary("Who is signed in, and the token that changes must carry");
-        api.MapPost("/session", SignInAsync).AllowAnonymous().RequireRateLimiting(ShopSignIn.SignInBrake).WithSummary("Sign in");
+        api.MapPost("/session", SignInAsync).AllowAnonymous().WithSummary("Sign in");
         api.MapDelete("/session", (Delegate)SignOutAsync).WithSummary("Sign out");
         api.MapGet("/people", PeopleAsync).WithSummary("The people of the shop");
     }
@@ -50,8 +54,21 @@ internal static class SessionEndpoints
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> SignInAsync(
-        SignInRequest request, HttpContext context, PeopleStore people, IPasswordHasher<Person> hasher, CancellationToken cancel)
+        SignInRequest request, HttpContext context, PeopleStore people, SignInTryStore tries, IPasswordHasher<Person> hasher, TimeProvider clock, CancellationToken cancel)
     {
+        if (request.SignIn.Length > MostName || request.Password.Length > MostPassword)
+        {
+            return Wrong();
+        }
+
+        var address = context.Connection.RemoteIpAddress?.ToString() ?? "";
+        if (await tries.CountAsync(request.SignIn, address, clock.GetUtcNow(), cancel) is var wait && wait > TimeSpan.Zero)
+        {
+            var seconds = (int)Math.Ceiling(wait.TotalSeconds);
+            context.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
+            return TypedResults.Problem(title: $"Too many tries went wrong. The next one is looked at in {Say.Duration(seconds)}.", statusCode: StatusCodes.Status429TooManyRequests);
+        }
+
         var person = await people.BySignInAsync(request.SignIn.Trim(), cancel);
 
         // A stranger's name costs as much time as a wrong password, so that names cannot be found out by the clock.
@@ -59,8 +76,10 @@ internal static class SessionEndpoints
         var right = hasher.VerifyHashedPassword(checkedAgainst, checkedAgainst.PasswordHash, request.Password) != PasswordVerificationResult.Failed;
         if (person is null || !right)
         {
-            return TypedResults.Problem(title: "Name and password do not fit together.", statusCode: StatusCodes.Status401Unauthorized);
+            return Wrong();
         }
+
+        await tries.RightAsync(request.SignIn, address, cancel);
 
         var identity = new ClaimsIdentity(
             [
@@ -72,6 +91,8 @@ internal static class SessionEndpoints
         await context.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, new ClaimsPrincipal(identity), new AuthenticationProperties { IsPersistent = true });
         return TypedResults.NoContent();
     }
+
+    private static ProblemHttpResult Wrong() => TypedResults.Problem(title: "Name and password do not fit together.", statusCode: StatusCodes.Status401Unauthorized);
 
     private static async Task<NoContent> SignOutAsync(HttpContext context)
     {

@@ -1,4 +1,3 @@
-using System.Threading.RateLimiting;
 using Microsoft.AspNetCore.Authentication.Cookies;
 
 namespace WiseLoom.Web.People;
@@ -9,15 +8,10 @@ internal static class Role
     internal const string Lead = "lead";
 }
 
-/// <summary>Cookie sign-in, antiforgery, and a brake on guessing passwords.</summary>
+/// <summary>Cookie sign-in and antiforgery.</summary>
 internal static class ShopSignIn
 {
-    internal const string SignInBrake = "sign-in";
-
-    private const int UsualPerMinute = 40;
-
-    /// <param name="perMinute">How often one address may try to sign in; null for the usual number.</param>
-    internal static void AddShopSignIn(this IServiceCollection services, int? perMinute)
+    internal static void AddShopSignIn(this IServiceCollection services)
     {
         services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
         {
@@ -41,13 +35,6 @@ internal static class ShopSignIn
             o.Cookie.Name = "wise-loom-token";
             o.Cookie.SameSite = SameSiteMode.Strict;
             o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
-        });
-        services.AddRateLimiter(o =>
-        {
-            o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            o.AddPolicy(SignInBrake, context => RateLimitPartition.GetFixedWindowLimiter(
-                context.Connection.RemoteIpAddress?.ToString() ?? "",
-                _ => new FixedWindowRateLimiterOptions { PermitLimit = perMinute ?? UsualPerMinute, Window = TimeSpan.FromMinutes(1) }));
         });
     }
 

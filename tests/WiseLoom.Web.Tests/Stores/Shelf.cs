@@ -52,13 +52,8 @@ public sealed class Shelf : IAsyncLifetime
         Meter = await new MeterStore(Source).PutAsync("Bench meter", "bench-four-wire", null, null, Cancel);
     }
 
-    public async ValueTask DisposeAsync()
-    {
-        await Source.DisposeAsync();
-        await using var drop = NpgsqlDataSource.Create(server);
-        await using var command = drop.CreateCommand($"drop database if exists \"{name}\" with (force)");
-        await command.ExecuteNonQueryAsync();
-    }
+    // The server goes with the tests, and the database with it.
+    public ValueTask DisposeAsync() => Source.DisposeAsync();
 
     /// <summary>A new job without a loom.</summary>
     public Task<long> JobAsync(string machine = "Tower fan") => new JobStore(Source).AddAsync(new("Hollow Lane Orchards", machine, null, null, null), Mira.Id, Cancel);
