@@ -156,14 +156,14 @@ public sealed class BenchTests(Shop shop)
         // Only a lead signs; the pack opens without an account until the link is withdrawn.
         (await visitor.SignAsync(job)).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
         var pack = (await Visitor.BodyAsync(await lead.SignAsync(job), "sign")).GetProperty("id").GetInt64();
-        var link = (await visitor.PostForAsync($"/api/packs/{pack}/share", new { })).GetProperty("share").GetString()!;
+        var link = (await lead.PostForAsync($"/api/packs/{pack}/share", new { })).GetProperty("share").GetString()!;
         var stranger = await shop.StrangerAsync();
         var shared = await stranger.GetAsync(link);
         shared.StatusCode.ShouldBe(HttpStatusCode.OK);
         shared.Headers.GetValues("Content-Security-Policy").Single().ShouldNotContain("script");
         (await shared.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain("Poor crimp at A:1");
         (await stranger.GetAsync(link + "x")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
-        (await visitor.DeleteAsync($"/api/packs/{pack}/share")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await lead.DeleteAsync($"/api/packs/{pack}/share")).StatusCode.ShouldBe(HttpStatusCode.OK);
         (await stranger.GetAsync(link)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await visitor.ReadAsync($"/api/jobs/{job}")).GetProperty("stage").GetString().ShouldBe("released");
     }

@@ -90,7 +90,7 @@ public sealed class GateTests(Shop shop)
         var (job, run) = await StartAsync(technician);
         await technician.TakeAsync(run, Passing);
         var pack = (await Visitor.BodyAsync(await lead.SignAsync(job), "sign")).GetProperty("id").GetInt64();
-        var link = (await technician.PostForAsync($"/api/packs/{pack}/share", new { })).GetProperty("share").GetString()!;
+        var link = (await lead.PostForAsync($"/api/packs/{pack}/share", new { })).GetProperty("share").GetString()!;
         async Task<string> SharedAsync() => await (await stranger.GetAsync(link)).Content.ReadAsStringAsync(Cancel);
         (await SharedAsync()).ShouldNotContain("no longer holds");
 
@@ -212,14 +212,57 @@ public sealed class GateTests(Shop shop)
     }
 
     [Fact]
+    public async Task Beside_a_signed_pack_only_a_lead_releases_a_draft()
+    {
+        var (lead, technician) = (await shop.LeadAsync(), await shop.TechnicianAsync());
+        var (job, run) = await StartAsync(technician);
+        await technician.TakeAsync(run, Passing);
+        (await lead.SignAsync(job)).EnsureSuccessStatusCode();
+        var draft = (await technician.PostForAsync($"/api/jobs/{job}/draft", new { fromRevision = (long?)null, document = (object?)null })).GetProperty("id").GetInt64();
+        var path = $"/api/drafts/{draft}/release?after={(await lead.ReadAsync($"/api/jobs/{job}/draft")).GetProperty("newest").GetInt64()}";
+        var refused = await technician.SendAsync(HttpMethod.Post, path, null, "\"1\"");
+        refused.StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        (await refused.Content.ReadAsStringAsync(Cancel)).ShouldContain("Pack 1 of this job is signed: a lead releases");
+        (await lead.SendAsync(HttpMethod.Post, path, null, "\"1\"")).EnsureSuccessStatusCode();
+    }
+
+    [Fact]
+    public async Task Nothing_of_a_customer_is_kept_by_a_proxy_or_found_by_a_search()
+    {
+        var (lead, stranger) = (await shop.LeadAsync(), await shop.StrangerAsync());
+        var link = (await lead.PostForAsync("/api/packs/1/share", new { })).GetProperty("share").GetString()!;
+        foreach (var answer in new[] { await stranger.GetAsync(link), await stranger.GetAsync($"{link}/pdf"), await stranger.GetAsync("/p/none"), await lead.GetAsync("/api/packs/1/json"), await lead.GetAsync("/api/jobs") })
+        {
+            answer.Headers.CacheControl!.NoStore.ShouldBeTrue(answer.RequestMessage!.RequestUri!.ToString());
+            answer.Headers.GetValues("X-Robots-Tag").ShouldBe(["noindex"]);
+        }
+    }
+
+    [Fact]
+    public async Task A_job_that_is_not_there_has_no_events_and_one_persons_pages_have_an_end()
+    {
+        var tomas = await (await shop.StrangerAsync()).SignInAsync("tomas", "second-row-fifth");
+        (await tomas.GetAsync("/api/jobs/999999/events")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        var streams = new List<Stream>();
+        for (var n = 0; n < 30; n++)
+        {
+            streams.Add(await tomas.OpenAsync("/api/jobs/1/events"));
+            await streams[^1].ReadExactlyAsync(new byte[1], Cancel);
+        }
+
+        (await tomas.GetAsync("/api/jobs/1/events")).StatusCode.ShouldBe(HttpStatusCode.TooManyRequests);
+        streams.ForEach(s => s.Dispose());
+    }
+
+    [Fact]
     public async Task A_link_asked_for_four_times_at_once_is_one_link()
     {
-        var technician = await shop.TechnicianAsync();
-        var links = await Task.WhenAll(Enumerable.Range(0, 4).Select(async _ => (await technician.PostForAsync("/api/packs/1/share", new { })).GetProperty("share").GetString()));
+        var lead = await shop.LeadAsync();
+        var links = await Task.WhenAll(Enumerable.Range(0, 4).Select(async _ => (await lead.PostForAsync("/api/packs/1/share", new { })).GetProperty("share").GetString()));
 
         links.Distinct().ShouldHaveSingleItem();
         (await shop.CountAsync("select count(*) from shares where pack_id = @run and withdrawn_at is null", 1)).ShouldBe(1);
-        await technician.DeleteAsync("/api/packs/1/share");
+        await lead.DeleteAsync("/api/packs/1/share");
     }
 
     [Fact]

@@ -53,7 +53,7 @@ public sealed partial class RefusalTests(Shop shop)
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
     ];
 
-    private static readonly string[] Leads = ["POST /api/jobs/{id}/packs", "PUT /api/limits"];
+    private static readonly string[] Leads = ["POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "DELETE /api/packs/{id}/share", "PUT /api/limits"];
 
     private static object Small => JsonSerializer.Deserialize<JsonElement>(ImportTests.Small);
 

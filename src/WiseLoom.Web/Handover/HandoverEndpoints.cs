@@ -49,8 +49,8 @@ internal static class HandoverEndpoints
         api.MapGet("/packs/{id:long}/pdf", async (long id, PackStore packs, CancellationToken cancel) => Pdf(await packs.PdfAsync(id, cancel), id)).ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/json", async (long id, PackStore packs, CancellationToken cancel) =>
             await packs.JsonAsync(id, cancel) is { } json ? Results.Content(json, "application/json") : Refusal.NotFound("pack")).ExcludeFromDescription();
-        api.MapPost("/packs/{id:long}/share", ShareAsync).WithSummary("Open a link to a pack; the one that is open already stays");
-        api.MapDelete("/packs/{id:long}/share", WithdrawAsync).WithSummary("Withdraw the link to a pack");
+        api.MapPost("/packs/{id:long}/share", ShareAsync).RequireAuthorization(Role.Lead).WithSummary("Open a link to a pack; the one that is open already stays; a lead's");
+        api.MapDelete("/packs/{id:long}/share", WithdrawAsync).RequireAuthorization(Role.Lead).WithSummary("Withdraw the link to a pack; a lead's");
     }
 
     /// <summary>Packs that a link opens without an account.</summary>
@@ -152,8 +152,6 @@ internal static class HandoverEndpoints
         }
 
         context.Response.Headers.ContentSecurityPolicy = SafetyHeaders.PackPolicy;
-        context.Response.Headers["X-Robots-Tag"] = "noindex";
-        context.Response.Headers.CacheControl = "no-store";
         return Results.Content(PackHtml.Warned(html, Against(pack)), "text/html; charset=utf-8");
     }
 

@@ -12,6 +12,8 @@ internal static class Refusal
 
     internal static ProblemHttpResult Field(string at, string message) => Because("This cannot be taken as it is.", [new(at, message)]);
 
+    internal static ProblemHttpResult Forbidden(string title) => TypedResults.Problem(title: title, statusCode: StatusCodes.Status403Forbidden);
+
     internal static ProblemHttpResult NotFound(string what) => TypedResults.Problem(title: $"There is no such {what}.", statusCode: StatusCodes.Status404NotFound);
 
     /// <param name="type">A name by which a page can tell this conflict from others; null for none.</param>

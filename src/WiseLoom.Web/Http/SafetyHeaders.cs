@@ -16,9 +16,11 @@ internal static class SafetyHeaders
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "no-referrer";
         headers["Cross-Origin-Opener-Policy"] = "same-origin";
-        if (context.Request.Path.StartsWithSegments("/api", StringComparison.Ordinal))
+        if (context.Request.Path.StartsWithSegments("/api", StringComparison.Ordinal) || context.Request.Path.StartsWithSegments("/p", StringComparison.Ordinal))
         {
+            // What belongs to a customer is kept by no proxy and found by no search.
             headers.CacheControl = "no-store";
+            headers["X-Robots-Tag"] = "noindex";
         }
 
         return next(context);

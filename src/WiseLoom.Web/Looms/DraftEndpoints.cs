@@ -251,6 +251,12 @@ internal static class DraftEndpoints
             return Refusal.NotFound("draft");
         }
 
+        var job = await jobs.FindAsync(draft.JobId, cancel);
+        if (job?.PackVersion is { } pack && !user.IsInRole(Role.Lead))
+        {
+            return Refusal.Forbidden($"Pack {pack} of this job is signed: a lead releases a revision beside it. The draft is kept as it is.");
+        }
+
         if (draft.Version != version)
         {
             return EntityVersion.Overtaken("draft");

@@ -17,7 +17,7 @@ export function HandoverPage() {
   });
   if (!handover.data)
     return handover.isError ? <ErrorNotice error={handover.error} /> : <Loading what="the handover" />;
-  const { holds, notProven, packs, pdfNote } = handover.data;
+  const { holds, notProven, packs, pdfNote, maySign } = handover.data;
   return (
     <div className="grid flex-1 items-start gap-6 p-5 lg:grid-cols-2">
       <div className="space-y-5">
@@ -49,7 +49,7 @@ export function HandoverPage() {
           </p>
         )}
         {packs.map((p) => (
-          <Pack key={p.id} job={job} pack={p} />
+          <Pack key={p.id} job={job} pack={p} mayShare={maySign} />
         ))}
       </section>
     </div>
@@ -111,7 +111,7 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
   );
 }
 
-function Pack({ job, pack }: { job: Schemas['JobView']; pack: Schemas['PackView'] }) {
+function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas['PackView']; mayShare: boolean }) {
   const client = useQueryClient();
   const [copied, setCopied] = useState(false);
   const done = () => client.invalidateQueries({ queryKey: keys.handover(job.id) });
@@ -166,15 +166,19 @@ function Pack({ job, pack }: { job: Schemas['JobView']; pack: Schemas['PackView'
             <Button onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
               {copied ? 'Copied' : 'Copy the link'}
             </Button>
-            <Button onClick={() => withdraw.mutate()} disabled={withdraw.isPending}>
-              Withdraw the link
-            </Button>
+            {mayShare && (
+              <Button onClick={() => withdraw.mutate()} disabled={withdraw.isPending}>
+                Withdraw the link
+              </Button>
+            )}
           </div>
         </div>
       ) : (
-        <Button onClick={() => share.mutate()} disabled={share.isPending}>
-          Make a share link
-        </Button>
+        mayShare && (
+          <Button onClick={() => share.mutate()} disabled={share.isPending}>
+            Make a share link
+          </Button>
+        )
       )}
       <ErrorNotice error={share.error ?? withdraw.error} />
     </article>
