@@ -66,11 +66,14 @@ end \$\$;
 alter role wiseloom_schema login createdb password '${schema_login##*Password=}';
 alter role wiseloom_app login password '${app_login##*Password=}';
 SQL
-  for database in $(as_owner -d postgres -c "select datname from pg_database where datdba = 'wiseloom'::regrole and datname not in ('postgres', 'template0', 'template1')"); do
+  for database in $(as_owner -d postgres -c "select datname from pg_database where datname not in ('postgres', 'template0', 'template1')"); do
     as_owner -d "$database" <<'SQL' || return 1
 do $$ declare it record; begin
   for it in select format('alter table %s owner to wiseloom_schema', oid::regclass) as say from pg_class
             where relowner = 'wiseloom'::regrole and relnamespace = 'public'::regnamespace and relkind in ('r', 'v') loop execute it.say; end loop;
+  -- Those of columns have gone with their tables.
+  for it in select format('alter sequence %s owner to wiseloom_schema', oid::regclass) as say from pg_class
+            where relowner = 'wiseloom'::regrole and relnamespace = 'public'::regnamespace and relkind = 'S' loop execute it.say; end loop;
   for it in select format('alter function %s owner to wiseloom_schema', oid::regprocedure) as say from pg_proc
             where proowner = 'wiseloom'::regrole and pronamespace = 'public'::regnamespace loop execute it.say; end loop;
   execute format('alter database %I owner to wiseloom_schema', current_database());

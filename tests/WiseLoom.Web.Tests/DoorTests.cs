@@ -94,11 +94,11 @@ public sealed class DoorTests(Shop shop)
             (cd "$folder" && as_postgres "$bin/initdb" -D "$folder" -U wiseloom --auth=trust -E UTF8 --locale=C.UTF-8 >/dev/null)
             (cd "$folder" && as_postgres "$bin/pg_ctl" -D "$folder" -l "$folder/server.log" -w -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories='$folder'" start >/dev/null)
             psql -h 127.0.0.1 -p "$port" -U wiseloom -d postgres -qc 'create database wiseloom'
-            psql -h 127.0.0.1 -p "$port" -U wiseloom -d wiseloom -qc 'create table kept (id bigint generated always as identity primary key, word text); insert into kept (word) values ($$copper$$)'
+            psql -h 127.0.0.1 -p "$port" -U wiseloom -d wiseloom -qc 'create table kept (id bigint generated always as identity primary key, word text); insert into kept (word) values ($$copper$$); create sequence order_of_all; create view seen as select word from kept; create function told() returns trigger language plpgsql as $$ begin return null; end $$; create trigger tell after insert on kept for each row execute function told()'
             stop_postgres "$folder"
             start_postgres "$folder" "$port"
             ! psql -h 127.0.0.1 -p "$port" -U wiseloom -d wiseloom -Atc 'select 1' 2>/dev/null
-            PGPASSWORD=${schema_login##*Password=} psql -h 127.0.0.1 -p "$port" -U wiseloom_schema -d wiseloom -qAtc "insert into kept (word) values ('crimp'); alter table kept add column more int; select string_agg(word, ' ' order by id) from kept"
+            PGPASSWORD=${schema_login##*Password=} psql -h 127.0.0.1 -p "$port" -U wiseloom_schema -d wiseloom -qAtc "insert into kept (word) values ('crimp'); alter table kept add column more int; alter sequence order_of_all restart with 7; drop function told cascade; select string_agg(word, ' ' order by id) from kept"
             stat -c %a "$folder.secrets"
             stop_postgres "$folder"
             before=$schema_login; start_postgres "$folder" "$port"; [ "$before" = "$schema_login" ] && echo same
