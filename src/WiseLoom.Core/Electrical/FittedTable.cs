@@ -157,7 +157,9 @@ public sealed class FittedTable
             if (!waysOut.TryGetValue(net.Number, out var ways))
             {
                 List<FittedPart> inside = [.. diodes.Where(d => whole.IndexOf(d.From) is >= 0 and var node && net.Contains(node))];
-                waysOut.Add(net.Number, ways = inside.Where(d => ComesBack(d, inside))
+                var ends = inside.ConvertAll(d => (From: MetalOf(d.From), To: MetalOf(d.To)));
+                var near = ends.SelectMany((e, i) => new[] { (At: e.From, Next: e.To, By: i), (At: e.To, Next: e.From, By: i) }).ToLookup(x => x.At, x => (x.Next, x.By), StringComparer.Ordinal);
+                waysOut.Add(net.Number, ways = inside.Where((_, i) => ComesBack(i, ends[i], near))
                     .SelectMany(d => new[] { d.From, d.To }).Distinct(StringComparer.Ordinal).GroupBy(MetalOf).ToDictionary(g => g.Key, g => g.ToList()));
             }
 
@@ -166,23 +168,21 @@ public sealed class FittedTable
     }
 
     /// <summary>Whether the two nets that a diode joins are joined without it too, by other diodes.</summary>
-    private bool ComesBack(FittedPart diode, List<FittedPart> all)
+    private static bool ComesBack(int diode, (string From, string To) ends, ILookup<string, (string Next, int By)> near)
     {
-        var (from, to) = (MetalOf(diode.From), MetalOf(diode.To));
-        var (reached, open) = (new HashSet<string>(StringComparer.Ordinal) { from }, new Stack<string>([from]));
-        while (open.TryPop(out var at))
+        var (reached, open) = (new HashSet<string>(StringComparer.Ordinal) { ends.From }, new Stack<string>([ends.From]));
+        while (!reached.Contains(ends.To) && open.TryPop(out var at))
         {
-            foreach (var other in all.Where(d => d != diode))
+            foreach (var (next, by) in near[at])
             {
-                var (one, two) = (MetalOf(other.From), MetalOf(other.To));
-                if ((one == at || two == at) && reached.Add(one == at ? two : one))
+                if (by != diode && reached.Add(next))
                 {
-                    open.Push(one == at ? two : one);
+                    open.Push(next);
                 }
             }
         }
 
-        return reached.Contains(to);
+        return reached.Contains(ends.To);
     }
 
     /// <summary>What a node is one with but for diodes: its net, or itself.</summary>
