@@ -73,30 +73,24 @@ public sealed class DraftStore(NpgsqlDataSource source)
     {
         ArgumentNullException.ThrowIfNull(draft);
         ArgumentNullException.ThrowIfNull(loom);
-        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
-        await using (connection.ConfigureAwait(false))
+        return await source.TogetherAsync<RevisionStored>(async transaction =>
         {
-            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
-            await using (transaction.ConfigureAwait(false))
+            await JobLock.TakeAsync(transaction, draft.JobId, cancel).ConfigureAwait(false);
+            if (await new Sql(transaction, "select 1 from drafts where id = @id and version = @version and closed is null for update")
+                .With("id", draft.Id).With("version", draft.Version).ListAsync(row => row.GetInt32(0), cancel).ConfigureAwait(false) is [])
             {
-                await JobLock.TakeAsync(transaction, draft.JobId, cancel).ConfigureAwait(false);
-                if (await new Sql(transaction, "select 1 from drafts where id = @id and version = @version and closed is null for update")
-                    .With("id", draft.Id).With("version", draft.Version).ListAsync(row => row.GetInt32(0), cancel).ConfigureAwait(false) is [])
-                {
-                    return new RevisionStored.DraftChanged();
-                }
-
-                var stored = await LoomStore.AddAsync(transaction, new(draft.JobId, after, loom, draft.Document, by, draft.BaseRevisionId), cancel).ConfigureAwait(false);
-                if (stored is RevisionStored.As released)
-                {
-                    await new Sql(transaction, "update drafts set closed = 'released', revision_id = @revision, changed_by = @by, changed_at = now() where id = @id")
-                        .With("revision", released.Id).With("by", by).With("id", draft.Id).RunAsync(cancel).ConfigureAwait(false);
-                    await transaction.CommitAsync(cancel).ConfigureAwait(false);
-                }
-
-                return stored;
+                return new RevisionStored.DraftChanged();
             }
-        }
+
+            var stored = await LoomStore.AddAsync(transaction, new(draft.JobId, after, loom, draft.Document, by, draft.BaseRevisionId), cancel).ConfigureAwait(false);
+            if (stored is RevisionStored.As released)
+            {
+                await new Sql(transaction, "update drafts set closed = 'released', revision_id = @revision, changed_by = @by, changed_at = now() where id = @id")
+                    .With("revision", released.Id).With("by", by).With("id", draft.Id).RunAsync(cancel).ConfigureAwait(false);
+            }
+
+            return stored;
+        }, stored => stored is RevisionStored.As, cancel).ConfigureAwait(false);
     }
 
     private static Draft Read(NpgsqlDataReader row) => new(

@@ -39,22 +39,11 @@ public sealed class LoomStore(NpgsqlDataSource source)
     public async Task<RevisionStored> AddAsync(NewRevision revision, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(revision);
-        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
-        await using (connection.ConfigureAwait(false))
+        return await source.TogetherAsync(async transaction =>
         {
-            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
-            await using (transaction.ConfigureAwait(false))
-            {
-                await JobLock.TakeAsync(transaction, revision.JobId, cancel).ConfigureAwait(false);
-                var stored = await AddAsync(transaction, revision, cancel).ConfigureAwait(false);
-                if (stored is RevisionStored.As)
-                {
-                    await transaction.CommitAsync(cancel).ConfigureAwait(false);
-                }
-
-                return stored;
-            }
-        }
+            await JobLock.TakeAsync(transaction, revision.JobId, cancel).ConfigureAwait(false);
+            return await AddAsync(transaction, revision, cancel).ConfigureAwait(false);
+        }, stored => stored is RevisionStored.As, cancel).ConfigureAwait(false);
     }
 
     /// <summary>The same, for one who holds the job.</summary>

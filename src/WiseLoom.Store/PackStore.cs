@@ -30,38 +30,27 @@ public sealed class PackStore(NpgsqlDataSource source)
     public async Task<long?> SignAsync(NewPack pack, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(pack);
-        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
-        await using (connection.ConfigureAwait(false))
+        return await source.TogetherAsync<long?>(async transaction =>
         {
-            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
-            await using (transaction.ConfigureAwait(false))
+            await JobLock.TakeAsync(transaction, pack.JobId, cancel).ConfigureAwait(false);
+            var newest = await new Sql(transaction, "select (select max(id) from loom_revisions where job_id = @job) = @revision")
+                .With("job", pack.JobId).With("revision", pack.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
+            if (!newest || await RunStore.Appending(transaction, pack.RunId, pack.Signature.Number - 1, [pack.Signature], pack.Summary)
+                .FirstAsync(row => row.GetString(0), cancel).ConfigureAwait(false) is null)
             {
-                await JobLock.TakeAsync(transaction, pack.JobId, cancel).ConfigureAwait(false);
-                var newest = await new Sql(transaction, "select (select max(id) from loom_revisions where job_id = @job) = @revision")
-                    .With("job", pack.JobId).With("revision", pack.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
-                if (!newest || await RunStore.Appending(transaction, pack.RunId, pack.Signature.Number - 1, [pack.Signature], pack.Summary)
-                    .FirstAsync(row => row.GetString(0), cancel).ConfigureAwait(false) is null)
-                {
-                    return null;
-                }
-
-                var id = (await new Sql(transaction, """
-                    insert into packs (job_id, run_id, event, version, changes, model, html, pdf, signed_by, signed_at)
-                    values (@job, @run, @event, @version, @changes, @model, @html, @pdf, @by, @at)
-                    on conflict (job_id, version) do nothing returning id
-                    """)
-                    .With("job", pack.JobId).With("run", pack.RunId).With("event", pack.Signature.Number).With("version", pack.Version).With("changes", pack.Changes)
-                    .WithJson("model", pack.ModelJson).With("html", pack.Html).With("pdf", pack.Pdf, NpgsqlTypes.NpgsqlDbType.Bytea)
-                    .With("by", pack.Signature.By.Id).With("at", pack.Signature.At.ToUniversalTime())
-                    .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
-                if (id is not null)
-                {
-                    await transaction.CommitAsync(cancel).ConfigureAwait(false);
-                }
-
-                return id;
+                return null;
             }
-        }
+
+            return (await new Sql(transaction, """
+                insert into packs (job_id, run_id, event, version, changes, model, html, pdf, signed_by, signed_at)
+                values (@job, @run, @event, @version, @changes, @model, @html, @pdf, @by, @at)
+                on conflict (job_id, version) do nothing returning id
+                """)
+                .With("job", pack.JobId).With("run", pack.RunId).With("event", pack.Signature.Number).With("version", pack.Version).With("changes", pack.Changes)
+                .WithJson("model", pack.ModelJson).With("html", pack.Html).With("pdf", pack.Pdf, NpgsqlTypes.NpgsqlDbType.Bytea)
+                .With("by", pack.Signature.By.Id).With("at", pack.Signature.At.ToUniversalTime())
+                .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+        }, id => id is not null, cancel).ConfigureAwait(false);
     }
 
     public Task<List<PackEntry>> OfJobAsync(long jobId, CancellationToken cancel) =>

@@ -104,51 +104,45 @@ public sealed class RunStore(NpgsqlDataSource source)
     public async Task<long?> StartAsync(NewRun run, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(run);
-        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
-        await using (connection.ConfigureAwait(false))
+        return await source.TogetherAsync<long?>(async transaction =>
         {
-            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
-            await using (transaction.ConfigureAwait(false))
+            await JobLock.TakeAsync(transaction, run.JobId, cancel).ConfigureAwait(false);
+            var current = await new Sql(transaction, """
+                select coalesce((select id from runs where job_id = @job and not set_aside), 0) = @replaces
+                   and (select max(id) from loom_revisions where job_id = @job) = @revision
+                """)
+                .With("job", run.JobId).With("replaces", run.Replaces ?? 0).With("revision", run.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
+            if (!current)
             {
-                await JobLock.TakeAsync(transaction, run.JobId, cancel).ConfigureAwait(false);
-                var current = await new Sql(transaction, """
-                    select coalesce((select id from runs where job_id = @job and not set_aside), 0) = @replaces
-                       and (select max(id) from loom_revisions where job_id = @job) = @revision
-                    """)
-                    .With("job", run.JobId).With("replaces", run.Replaces ?? 0).With("revision", run.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
-                if (!current)
-                {
-                    return null;
-                }
-
-                if (run.Replaces is { } old)
-                {
-                    await SetAsideAsync(transaction, old, run, cancel).ConfigureAwait(false);
-                }
-
-                var plan = JsonSerializer.Serialize(run.Plan, CoreJson.Options);
-                var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(plan)));
-                await new Sql(transaction, "insert into plans (hash, body) values (@hash, @body) on conflict (hash) do nothing")
-                    .With("hash", hash).WithJson("body", plan).RunAsync(cancel).ConfigureAwait(false);
-                var id = await new Sql(transaction, """
-                    insert into runs (job_id, revision_id, meter_id, plan_hash, started_by, started_at, summary)
-                    values (@job, @revision, @meter, @hash, @by, @at, @summary) returning id
-                    """)
-                    .With("job", run.JobId).With("revision", run.RevisionId).With("meter", run.MeterId).With("hash", hash)
-                    .With("by", run.By.Id).With("at", run.At.ToUniversalTime()).WithJson("summary", Json(run.Summary)).ScalarAsync<long>(cancel).ConfigureAwait(false);
-                if (run.Events.Count > 0)
-                {
-                    await Appending(new Sql(transaction, Append), id, 0, run.Events, run.Summary).RunAsync(cancel).ConfigureAwait(false);
-                }
-                else
-                {
-                    await new Sql(transaction, "select pg_notify('wise_loom_job', @job || ' ' || @run || ' 0')").With("job", run.JobId).With("run", id).RunAsync(cancel).ConfigureAwait(false);
-                }
-
-                await transaction.CommitAsync(cancel).ConfigureAwait(false);
-                return id;
+                return null;
             }
-        }
+
+            if (run.Replaces is { } old)
+            {
+                await SetAsideAsync(transaction, old, run, cancel).ConfigureAwait(false);
+            }
+
+            var plan = JsonSerializer.Serialize(run.Plan, CoreJson.Options);
+            var hash = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(plan)));
+            await new Sql(transaction, "insert into plans (hash, body) values (@hash, @body) on conflict (hash) do nothing")
+                .With("hash", hash).WithJson("body", plan).RunAsync(cancel).ConfigureAwait(false);
+            var id = await new Sql(transaction, """
+                insert into runs (job_id, revision_id, meter_id, plan_hash, started_by, started_at, summary)
+                values (@job, @revision, @meter, @hash, @by, @at, @summary) returning id
+                """)
+                .With("job", run.JobId).With("revision", run.RevisionId).With("meter", run.MeterId).With("hash", hash)
+                .With("by", run.By.Id).With("at", run.At.ToUniversalTime()).WithJson("summary", Json(run.Summary)).ScalarAsync<long>(cancel).ConfigureAwait(false);
+            if (run.Events.Count > 0)
+            {
+                await Appending(new Sql(transaction, Append), id, 0, run.Events, run.Summary).RunAsync(cancel).ConfigureAwait(false);
+            }
+            else
+            {
+                await new Sql(transaction, "select pg_notify('wise_loom_job', @job || ' ' || @run || ' 0')").With("job", run.JobId).With("run", id).RunAsync(cancel).ConfigureAwait(false);
+            }
+
+            return id;
+        }, id => id is not null, cancel).ConfigureAwait(false);
     }
 
     /// <summary>Runs whose summary has not been worked out since the schema got one.</summary>

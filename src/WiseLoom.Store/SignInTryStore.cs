@@ -11,50 +11,37 @@ public sealed class SignInTryStore(NpgsqlDataSource source)
     public async Task<TimeSpan> CountAsync(string name, string address, DateTimeOffset now, CancellationToken cancel)
     {
         var keys = SignInBrake.Keys(name, address);
-        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
-        await using (connection.ConfigureAwait(false))
+        return await source.TogetherAsync(async transaction =>
         {
-            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
-            await using (transaction.ConfigureAwait(false))
+            var known = await LockAsync(transaction, keys, cancel).ConfigureAwait(false);
+            if (SignInBrake.Wait(known.Values, now) is var wait && wait > TimeSpan.Zero)
             {
-                var known = await LockAsync(transaction, keys, cancel).ConfigureAwait(false);
-                if (SignInBrake.Wait(known.Values, now) is var wait && wait > TimeSpan.Zero)
-                {
-                    return wait;
-                }
-
-                foreach (var (key, rule) in keys)
-                {
-                    await SetAsync(transaction, key, SignInBrake.After(known[key], rule, now), cancel).ConfigureAwait(false);
-                }
-
-                // What another sign-in holds is in use, however old it is.
-                await new Sql(transaction, "delete from sign_in_tries where key in (select key from sign_in_tries where last_at < @before for update skip locked)").With("before", (now - SignInBrake.Memory).ToUniversalTime()).RunAsync(cancel).ConfigureAwait(false);
-                await transaction.CommitAsync(cancel).ConfigureAwait(false);
-                return TimeSpan.Zero;
+                return wait;
             }
-        }
+
+            foreach (var (key, rule) in keys)
+            {
+                await SetAsync(transaction, key, SignInBrake.After(known[key], rule, now), cancel).ConfigureAwait(false);
+            }
+
+            // What another sign-in holds is in use, however old it is.
+            await new Sql(transaction, "delete from sign_in_tries where key in (select key from sign_in_tries where last_at < @before for update skip locked)").With("before", (now - SignInBrake.Memory).ToUniversalTime()).RunAsync(cancel).ConfigureAwait(false);
+            return TimeSpan.Zero;
+        }, wait => wait == TimeSpan.Zero, cancel).ConfigureAwait(false);
     }
 
     /// <summary>The try was right: it is taken back, and this name from this address begins anew.</summary>
     public async Task RightAsync(string name, string address, CancellationToken cancel)
     {
         var keys = SignInBrake.Keys(name, address);
-        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
-        await using (connection.ConfigureAwait(false))
+        await source.TogetherAsync(async transaction =>
         {
-            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
-            await using (transaction.ConfigureAwait(false))
+            var known = await LockAsync(transaction, keys, cancel).ConfigureAwait(false);
+            foreach (var (key, _) in keys)
             {
-                var known = await LockAsync(transaction, keys, cancel).ConfigureAwait(false);
-                foreach (var (key, _) in keys)
-                {
-                    await SetAsync(transaction, key, key == keys[^1].Key ? SignInTries.None : SignInBrake.Right(known[key]), cancel).ConfigureAwait(false);
-                }
-
-                await transaction.CommitAsync(cancel).ConfigureAwait(false);
+                await SetAsync(transaction, key, key == keys[^1].Key ? SignInTries.None : SignInBrake.Right(known[key]), cancel).ConfigureAwait(false);
             }
-        }
+        }, cancel).ConfigureAwait(false);
     }
 
     private static async Task<Dictionary<string, SignInTries>> LockAsync(NpgsqlTransaction transaction, IReadOnlyList<(string Key, BrakeRule Rule)> keys, CancellationToken cancel)

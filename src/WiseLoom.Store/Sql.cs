@@ -83,6 +83,42 @@ internal sealed class Sql : IAsyncDisposable
     }
 }
 
+/// <summary>Several statements that hold together or not at all.</summary>
+internal static class Transactions
+{
+    /// <summary>Does work in one transaction.</summary>
+    /// <param name="keep">Whether what the work came to is kept; otherwise all of it is undone.</param>
+    internal static async Task<T> TogetherAsync<T>(this NpgsqlDataSource source, Func<NpgsqlTransaction, Task<T>> work, Func<T, bool> keep, CancellationToken cancel)
+    {
+        var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
+        await using (connection.ConfigureAwait(false))
+        {
+            var transaction = await connection.BeginTransactionAsync(cancel).ConfigureAwait(false);
+            await using (transaction.ConfigureAwait(false))
+            {
+                var result = await work(transaction).ConfigureAwait(false);
+                if (keep(result))
+                {
+                    await transaction.CommitAsync(cancel).ConfigureAwait(false);
+                }
+
+                return result;
+            }
+        }
+    }
+
+    /// <summary>Does work in one transaction, and keeps it.</summary>
+    internal static Task TogetherAsync(this NpgsqlDataSource source, Func<NpgsqlTransaction, Task> work, CancellationToken cancel) =>
+        source.TogetherAsync(
+            async transaction =>
+            {
+                await work(transaction).ConfigureAwait(false);
+                return true;
+            },
+            done => done,
+            cancel);
+}
+
 /// <summary>Columns that may be null.</summary>
 internal static class Columns
 {
