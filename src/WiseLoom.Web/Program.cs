@@ -27,9 +27,11 @@ var database = builder.Configuration["WISELOOM_DB"]
 var secret = KeySeal.Read(builder.Configuration["WISELOOM_SECRET"]);
 Database.Migrate(builder.Configuration["WISELOOM_MIGRATIONS_DB"] ?? database, new NpgsqlConnectionStringBuilder(database).Username);
 
+// What strangers send writes no line, whatever level is set for all: only what broke here does.
+builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Error).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None).AddFilter("Npgsql", LogLevel.Warning);
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxPoolSize = 30, MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
-builder.Services.AddSingleton<PeopleStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
+builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSingleton<SessionStore>().AddSingleton<AuditStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
     .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
@@ -68,11 +70,14 @@ app.UseAuthentication();
 app.UseAuthorization();
 app.UseMiddleware<BodyLimit>();
 app.UseMiddleware<TokenCheck>();
+app.UseMiddleware<RightsCheck>();
 
 app.MapHealthChecks("/health").AllowAnonymous();
 app.MapOpenApi("/openapi/{documentName}.json").RequireAuthorization();
 var api = app.MapGroup("/api").RequireAuthorization().AddEndpointFilter<RouteGroupBuilder, RequestBorder>();
 api.MapSession();
+api.MapPasswords();
+api.MapAccounts();
 api.MapJobs();
 api.MapLooms();
 api.MapDrafts();
@@ -95,6 +100,7 @@ app.MapSharedPacks();
 
 await app.Services.GetRequiredService<RunLedger>().SummariseAsync(app.Lifetime.ApplicationStopping);
 await app.Services.GetRequiredService<DemoWorld>().LoadOnceAsync(app.Lifetime.ApplicationStopping);
+await app.Services.GetRequiredService<FirstLead>().TellAsync(app.Lifetime.ApplicationStopping);
 await app.RunAsync();
 
 // The built front end; every other address of a page leads to it, so that an address can be sent to a colleague.

@@ -5,6 +5,7 @@ using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.Extensions.DependencyInjection;
+using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.Tests;
 
@@ -42,24 +43,42 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/sheets/999999/loose", new { key = Key, connector = "A", cavity = "1", decision = "keep-long", label = "x", lengthMm = 1, note = "" }),
         ("PUT", "/api/merges/999999/decisions", new { pairs = Array.Empty<object>(), apart = Array.Empty<object>(), left = Array.Empty<object>(), right = Array.Empty<object>(), usualMm = 1000 }), ("POST", "/api/merges/999999/make", null),
         ("POST", "/api/merges/999999/ticks", new { key = Key, item = "x", done = true }),
+        ("PUT", $"/api/accounts/{Key}", new { name = "x", role = "look", disabled = true }), ("POST", $"/api/accounts/{Key}/link", null), ("GET", $"/api/accounts/{Key}/sessions", null),
+        ("DELETE", $"/api/accounts/{Key}/sessions", null), ("DELETE", $"/api/me/sessions/{Key}", null), ("POST", "/api/password-links/look", new { code = "x" }),
+        ("POST", "/api/password-links/use", new { code = "x", password = "x" }),
     ];
 
     /// <summary>Endpoints that are about nothing in particular: there is nothing of theirs that could not be there.</summary>
     private static readonly string[] Whole =
     [
-        "GET /api/session", "POST /api/session", "DELETE /api/session", "GET /api/people", "GET /api/jobs", "POST /api/jobs", "GET /api/families", "PUT /api/families/{id}", "POST /api/faces/pattern",
+        "GET /api/session", "POST /api/session", "DELETE /api/session", "GET /api/people", "GET /api/me/sessions", "PUT /api/me/password", "POST /api/first-lead", "GET /api/accounts", "POST /api/accounts", "GET /api/audit", "GET /api/jobs", "POST /api/jobs", "GET /api/families", "PUT /api/families/{id}", "POST /api/faces/pattern",
         "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/sheets",
         "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
     ];
 
-    private static readonly string[] Leads = ["POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "DELETE /api/packs/{id}/share", "PUT /api/limits"];
+    private static readonly string[] Leads =
+    [
+        "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "DELETE /api/packs/{id}/share", "PUT /api/limits", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
+        "POST /api/accounts/{id}/link", "GET /api/accounts/{id}/sessions", "DELETE /api/accounts/{id}/sessions", "GET /api/audit",
+    ];
+
+    /// <summary>Asked by a method of change, but nothing of the shop's is changed: who may only look may ask them too.</summary>
+    private static readonly string[] Harmless =
+    [
+        "POST /api/session", "DELETE /api/session", "PUT /api/me/password", "DELETE /api/me/sessions/{id}", "POST /api/password-links/look", "POST /api/password-links/use", "POST /api/first-lead",
+        "POST /api/faces/pattern", "POST /api/faces/draw", "POST /api/faces/find", "POST /api/jobs/{id}/import", "POST /api/drafts/{id}/reconcile", "POST /api/sheets/read-lines",
+        "POST /api/sensors/fit", "POST /api/sensors/temperature", "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown",
+    ];
+
+    /// <summary>Open to anybody, as they are before one is signed in.</summary>
+    private static readonly string[] Open = ["GET /api/session", "POST /api/session", "POST /api/password-links/look", "POST /api/password-links/use", "POST /api/first-lead"];
 
     private static object Small => JsonSerializer.Deserialize<JsonElement>(ImportTests.Small);
 
     private static object Sheet => new { title = "x", source = "traced", sourceNote = "", connectors = Array.Empty<object>(), lines = Array.Empty<object>() };
 
-    public static TheoryData<string, string> Paths => [.. Table.Select(t => (t.Method, t.Path)).Concat(Whole.Skip(1).Select(w => w.Split(' ')).Where(w => w[1] != "/api/session").Select(w => (w[0], Filled(w[1]))))];
+    public static TheoryData<string, string> Paths => [.. Table.Select(t => $"{t.Method} {t.Path}").Concat(Whole).Except(Open).Select(w => w.Split(' ')).Select(w => (w[0], Filled(w[1])))];
 
     public static TheoryData<int> Rows => [.. Enumerable.Range(0, Table.Length)];
 
@@ -91,6 +110,20 @@ public sealed partial class RefusalTests(Shop shop)
         {
             (await technician.SendAsync(new(endpoint[0]), Filled(endpoint[1]), Json("{}"))).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
         }
+    }
+
+    [Fact]
+    public async Task Who_may_only_look_changes_nothing()
+    {
+        Endpoints(e => e.Metadata.GetMetadata<ChangesNothing>() is not null).ShouldBe(Harmless, ignoreOrder: true);
+        var look = await shop.LookAsync();
+        foreach (var endpoint in Endpoints().Where(e => !e.StartsWith("GET ", StringComparison.Ordinal)).Except(Harmless).Select(e => e.Split(' ')))
+        {
+            (await look.SendAsync(new(endpoint[0]), Filled(endpoint[1]), Json("{}"), "\"1\"")).StatusCode.ShouldBe(HttpStatusCode.Forbidden, $"{endpoint[0]} {endpoint[1]}");
+        }
+
+        (await look.GetAsync("/api/jobs")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await look.PostAsync("/api/sensors/units", new { }))!.StatusCode.ShouldNotBe(HttpStatusCode.Forbidden);
     }
 
     [Theory]
@@ -154,7 +187,7 @@ public sealed partial class RefusalTests(Shop shop)
 
     private static Regex Pattern(string endpoint) => new($"^{Parameter().Replace(Regex.Escape(endpoint).Replace("\\{", "{", StringComparison.Ordinal), "[^/]+")}$");
 
-    private static string Filled(string path) => Parameter().Replace(path, "999999");
+    private static string Filled(string path) => Parameter().Replace(path, path.Contains("/accounts/", StringComparison.Ordinal) || path.Contains("/me/sessions/", StringComparison.Ordinal) ? $"{Key}" : "999999");
 
     [GeneratedRegex(@":\w+(?=})")]
     private static partial Regex Constraint();

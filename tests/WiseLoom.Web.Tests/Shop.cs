@@ -42,6 +42,35 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
 
     public async Task<Visitor> LeadAsync() => await (await StrangerAsync()).SignInAsync("ada", "nothing-left-open");
 
+    /// <summary>Somebody new who may only look.</summary>
+    public async Task<Visitor> LookAsync() => await PersonAsync($"look-{Guid.NewGuid():n}", "look");
+
+    /// <summary>Somebody new, from the account to the sign-in.</summary>
+    public async Task<Visitor> PersonAsync(string signIn, string role)
+    {
+        var link = await (await LeadAsync()).PostForAsync("/api/accounts", new { signIn, name = $"{signIn} of the shop", role });
+        var stranger = await StrangerAsync();
+        (await stranger.PostAsync("/api/password-links/use", new { code = link.GetProperty("code").GetString(), password = Visitor.Password })).EnsureSuccessStatusCode();
+        return await stranger.SignInAsync(signIn, Visitor.Password);
+    }
+
+    /// <summary>Mira, signed in, and her session's cookie as somebody else could have copied it.</summary>
+    public async Task<(string Cookie, Visitor Visitor)> CopiedCookieAsync()
+    {
+        var jar = new System.Net.CookieContainer();
+        var visitor = await (await Visitor.AtAsync(CreateDefaultClient(new Microsoft.AspNetCore.Mvc.Testing.Handlers.CookieContainerHandler(jar)))).SignInAsync("mira", "copper-and-crimp");
+        return (jar.GetCookieHeader(new("http://localhost/")), visitor);
+    }
+
+    /// <summary>Does something straight in the database.</summary>
+    public async Task DoAsync(string sql)
+    {
+        await using var connection = new NpgsqlConnection(Database);
+        await connection.OpenAsync(TestContext.Current.CancellationToken);
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync(TestContext.Current.CancellationToken);
+    }
+
     /// <summary>A count straight from the database.</summary>
     public async Task<long> CountAsync(string sql, long run)
     {
@@ -64,6 +93,9 @@ public sealed record Sent(Guid Key, int Step, double? Ohms = null, bool OverRang
 /// <summary>Somebody at the application's address, with the token that changes must carry.</summary>
 public sealed class Visitor
 {
+    /// <summary>Of everybody whom a test makes.</summary>
+    public const string Password = "row-two-fifth-from-left";
+
     private readonly HttpClient client;
     private string token = "";
 

@@ -52,7 +52,7 @@ internal static class SheetEndpoints
         api.MapGet("/sheets", ListAsync).WithSummary("Sheets of the pinout book");
         api.MapGet("/sheets/search", SearchAsync).WithSummary("Search functions through all sheets");
         api.MapPost("/sheets", AddAsync).WithSummary("Add a sheet");
-        api.MapPost("/sheets/read-lines", ReadLinesAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("Read lines of a sheet out of a file");
+        api.MapPost("/sheets/read-lines", ReadLinesAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("Read lines of a sheet out of a file");
         api.MapGet("/sheets/{id:long}", GetAsync).WithSummary("A sheet with its versions and confirmations");
         api.MapPut("/sheets/{id:long}", ChangeAsync).WithSummary("Change a sheet");
         api.MapPost("/sheets/{id:long}/confirmations", ConfirmAsync).WithSummary("Vouch for lines of a sheet");

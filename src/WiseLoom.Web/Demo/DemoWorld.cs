@@ -7,6 +7,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.People;
 
@@ -45,6 +46,9 @@ internal sealed class DemoWorld(
         ? JsonSerializer.Deserialize<DemoScript>(File.ReadAllBytes(Path.Combine(folder, "world.json")), CoreJson.Options)
         : null);
 
+    /// <summary>Whether the example world is shown.</summary>
+    internal bool IsShown => script.Value is not null;
+
     /// <summary>The people to name on the sign-in page; none outside demo mode.</summary>
     internal ImmutableArray<DemoPersonView> People => script.Value?.People ?? [];
 
@@ -64,7 +68,7 @@ internal sealed class DemoWorld(
         }
 
         var shopMeters = await PutMetersAsync(world, cancel);
-        if ((await people.AllAsync(cancel)).Find(p => p.Role == Role.Lead) is { } keeper)
+        if ((await people.AllAsync(cancel)).Find(p => p.Role == Role.Lead && p.Demo) is { } keeper)
         {
             await book.LoadOnceAsync(settings["WISELOOM_DEMO"]!, keeper.Id, cancel);
             return;
@@ -72,7 +76,7 @@ internal sealed class DemoWorld(
 
         foreach (var person in world.People)
         {
-            var nameless = new Person(Guid.CreateVersion7(), person.SignIn, person.Name, person.Role, "");
+            var nameless = new Person(Guid.CreateVersion7(), person.SignIn, person.Name, person.Role, null, Demo: true);
             await people.AddAsync(nameless with { PasswordHash = hasher.HashPassword(nameless, person.Password) }, cancel);
         }
 

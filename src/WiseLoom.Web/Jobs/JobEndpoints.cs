@@ -68,7 +68,7 @@ internal static class JobEndpoints
     private static async Task<Results<Created<JobView>, ProblemHttpResult>> AddAsync(
         JobRequest request, ClaimsPrincipal user, JobStore jobs, PeopleStore people, TimeProvider clock, CancellationToken cancel)
     {
-        if (await CheckAsync(request, people, cancel) is { } refusal)
+        if (await CheckAsync(request, null, people, cancel) is { } refusal)
         {
             return refusal;
         }
@@ -90,7 +90,7 @@ internal static class JobEndpoints
             return EntityVersion.Missing("job");
         }
 
-        if (await CheckAsync(request, people, cancel) is { } refusal)
+        if (await CheckAsync(request, job.Assigned, people, cancel) is { } refusal)
         {
             return refusal;
         }
@@ -105,7 +105,7 @@ internal static class JobEndpoints
         return TypedResults.Ok(View(changed, clock));
     }
 
-    private static async Task<ProblemHttpResult?> CheckAsync(JobRequest request, PeopleStore people, CancellationToken cancel)
+    private static async Task<ProblemHttpResult?> CheckAsync(JobRequest request, Guid? had, PeopleStore people, CancellationToken cancel)
     {
         var problems = new List<Problem>();
         void Text(string at, string? text, int most, bool required)
@@ -123,9 +123,9 @@ internal static class JobEndpoints
         Text("/customer", request.Customer, 120, true);
         Text("/machine", request.Machine, 120, true);
         Text("/waitingFor", request.WaitingFor, 200, false);
-        if (request.AssignedId is { } id && (await people.AllAsync(cancel)).TrueForAll(p => p.Id != id))
+        if (request.AssignedId is { } id && id != had && await people.FindAsync(id, cancel) is not { MayWork: true })
         {
-            problems.Add(new("/assignedId", "Nobody of the shop has this number."));
+            problems.Add(new("/assignedId", "Nobody of the shop to whom work can be given has this number."));
         }
 
         return problems.Count > 0 ? Refusal.Because("The job cannot be stored like this.", problems) : null;

@@ -50,9 +50,9 @@ internal static class LibraryEndpoints
         api.MapGet("/families", FamiliesAsync).WithSummary("Connector families of the shop");
         api.MapGet("/families/{id}", FamilyAsync).WithSummary("A connector family");
         api.MapPut("/families/{id}", PutFamilyAsync).WithSummary("Add or change a connector family");
-        api.MapPost("/faces/pattern", Pattern).WithSummary("Number a face by a pattern");
-        api.MapPost("/faces/draw", Draw).WithSummary("Draw a face");
-        api.MapPost("/faces/find", FindAsync).WithSummary("Which cavity a place in a face is");
+        api.MapPost("/faces/pattern", Pattern).WithMetadata(new ChangesNothing()).WithSummary("Number a face by a pattern");
+        api.MapPost("/faces/draw", Draw).WithMetadata(new ChangesNothing()).WithSummary("Draw a face");
+        api.MapPost("/faces/find", FindAsync).WithMetadata(new ChangesNothing()).WithSummary("Which cavity a place in a face is");
         api.MapGet("/device-types", async (LibraryStore store, CancellationToken cancel) => (await store.DeviceTypesAsync(cancel)).Select(t => JsonSerializer.Deserialize<JsonElement>(t)).ToList()).WithSummary("Device types of the shop");
         api.MapGet("/vocabulary", () => new VocabularyView(DeviceKinds.Names, [.. Enum.GetValues<WireRole>().Select(r => r.ToString().ToLowerInvariant())], [.. Copper.Sections])).WithSummary("The words and figures that a loom file may use");
         api.MapGet("/colours", () => WireColour.Palette.Select(c => new PaletteView(c.Code, c.Name, c.Hex)).ToList()).WithSummary("Wire colours");

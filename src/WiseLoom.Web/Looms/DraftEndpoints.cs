@@ -8,6 +8,7 @@ using WiseLoom.Core.Handover;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Revisions;
+using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
@@ -58,7 +59,7 @@ internal static class DraftEndpoints
         api.MapPatch("/drafts/{id:long}", EditAsync).WithSummary("Change some rows of a draft");
         api.MapGet("/drafts/{id:long}/stem", StemAsync).WithSummary("The trunk of a draft to scale");
         api.MapGet("/drafts/{id:long}/plugs", PlugsAsync).WithSummary("Some connectors of a draft with their faces");
-        api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync).WithSummary("Lay two people's changes of one draft together");
+        api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync).WithMetadata(new ChangesNothing()).WithSummary("Lay two people's changes of one draft together");
         api.MapPost("/drafts/{id:long}/release", ReleaseAsync).WithSummary("Make a draft the job's newest revision");
         api.MapDelete("/drafts/{id:long}", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, true, user, store, cancel)).WithSummary("Put a draft away");
         api.MapPost("/drafts/{id:long}/reopen", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, false, user, store, cancel)).WithSummary("Take a draft out again");

@@ -6,6 +6,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Formats;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Revisions;
+using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
@@ -35,7 +36,7 @@ internal static class LoomEndpoints
     {
         api.MapGet("/revisions/{id:long}/loom", ViewAsync).WithSummary("A revision of a loom, drawn and with what each pin should read");
         api.MapGet("/revisions/{id:long}/file", FileAsync).WithSummary("A revision as the loom file it came from");
-        api.MapPost("/jobs/{id:long}/import", PreviewAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("What taking a file in would do; nothing is stored");
+        api.MapPost("/jobs/{id:long}/import", PreviewAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("What taking a file in would do; nothing is stored");
         api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithMetadata(new TakesFile()).WithSummary("Take a loom file in as the job's newest revision, or as a draft");
     }
 

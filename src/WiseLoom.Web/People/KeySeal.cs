@@ -31,6 +31,10 @@ internal sealed class KeySeal(byte[] secret) : IXmlEncryptor
         return new(new XElement("sealed", Convert.ToBase64String(whole)), typeof(KeyUnsealer));
     }
 
+    /// <summary>A mark that only who has the secret can make (HMAC-SHA256).</summary>
+    /// <param name="of">What it is a mark of; different for each use.</param>
+    internal byte[] Mark(string of) => HMACSHA256.HashData(secret, Encoding.UTF8.GetBytes(of));
+
     /// <summary>What was sealed.</summary>
     /// <exception cref="CryptographicException">It was sealed by another secret, or changed since.</exception>
     internal XElement Open(XElement element)

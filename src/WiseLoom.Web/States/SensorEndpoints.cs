@@ -4,6 +4,7 @@ using WiseLoom.Core.Devices;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
+using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.States;
 
@@ -45,11 +46,11 @@ internal static class SensorEndpoints
     internal static void MapSensors(this RouteGroupBuilder api)
     {
         api.MapGet("/revisions/{id:long}/sensors", OfLoomAsync).WithSummary("Sensors of a loom with their curves");
-        api.MapPost("/sensors/fit", Fit).WithSummary("The curve through three temperatures");
-        api.MapPost("/sensors/temperature", Temperature).WithSummary("The temperature for a resistance");
-        api.MapPost("/sensors/units", Units).WithSummary("Units for a voltage");
-        api.MapPost("/sensors/gauge", Gauge).WithSummary("How far a gauge would be off with a sender");
-        api.MapPost("/sensors/unknown", Unknown).WithSummary("What an unknown sensor may be");
+        api.MapPost("/sensors/fit", Fit).WithMetadata(new ChangesNothing()).WithSummary("The curve through three temperatures");
+        api.MapPost("/sensors/temperature", Temperature).WithMetadata(new ChangesNothing()).WithSummary("The temperature for a resistance");
+        api.MapPost("/sensors/units", Units).WithMetadata(new ChangesNothing()).WithSummary("Units for a voltage");
+        api.MapPost("/sensors/gauge", Gauge).WithMetadata(new ChangesNothing()).WithSummary("How far a gauge would be off with a sender");
+        api.MapPost("/sensors/unknown", Unknown).WithMetadata(new ChangesNothing()).WithSummary("What an unknown sensor may be");
     }
 
     private static async Task<Results<Ok<List<SensorView>>, ProblemHttpResult>> OfLoomAsync(long id, LoomLibrary looms, CancellationToken cancel) =>
