@@ -36,6 +36,10 @@ export class Client {
     return this.send<T>('POST', path, body);
   }
 
+  delete(path: string): Promise<unknown> {
+    return this.send('DELETE', path);
+  }
+
   /** The session as a browser keeps it. */
   storageState() {
     const { hostname } = new URL(this.url);

@@ -26,13 +26,13 @@ export async function freePorts(count: number): Promise<number[]> {
   return ports;
 }
 
-/** Resolves when the application says that it has started. */
-function started(app: ChildProcess): Promise<void> {
+/** What the application said until it had started. */
+function started(app: ChildProcess): Promise<string> {
   return new Promise((done, failed) => {
     let said = '';
     app.stdout?.on('data', (text: Buffer) => {
       said += text.toString();
-      if (said.includes('Application started')) done();
+      if (said.includes('Application started')) done(said);
     });
     app.once('exit', (code) => failed(new Error(`The application stopped while starting (exit ${code}).`)));
   });
@@ -42,6 +42,8 @@ function started(app: ChildProcess): Promise<void> {
 export class ShopServer {
   private app: ChildProcess | undefined;
   private standIns: ChildProcess[] = [];
+  /** What it said while it started. */
+  said = '';
 
   private constructor(
     readonly url: string,
@@ -95,7 +97,7 @@ export class ShopServer {
 
   async start() {
     this.app = this.run(web);
-    await started(this.app);
+    this.said = await started(this.app);
   }
 
   /** As a power cut would: no signal handler runs. */

@@ -1,17 +1,25 @@
 import './main.css';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Refused } from './api/client';
 import { Outbox } from './features/bench/Outbox';
+import { FirstLeadPage } from './features/people/FirstLeadPage';
+import { WelcomePage } from './features/people/WelcomePage';
+import { welcomePath } from './features/people/welcome';
+import { SignInAgain } from './features/session/SignInAgain';
+import { noticeSignedOut, useSignedOut } from './features/session/signedOut';
 import { SignInPage } from './features/session/SignInPage';
 import { useSession } from './features/session/useSession';
 import { routes } from './routes';
 import { ErrorNotice, Loading } from './ui/Notice';
 import './ui/light';
+import { MayChange } from './ui/mayChange';
 
 const client = new QueryClient({
+  queryCache: new QueryCache({ onError: (error) => noticeSignedOut(error) }),
+  mutationCache: new MutationCache({ onError: (error, _, __, mutation) => noticeSignedOut(error, mutation.meta) }),
   defaultOptions: {
     queries: { retry: (count, error) => !(error instanceof Refused) && count < 3, refetchOnWindowFocus: false },
   },
@@ -22,6 +30,7 @@ const router = createBrowserRouter(routes);
 /** A stranger sees the sign-in page and nothing else. */
 function App() {
   const session = useSession();
+  const signedOut = useSignedOut();
   if (session.isPending) return <Loading what="the session" />;
   if (session.isError) {
     return (
@@ -32,11 +41,16 @@ function App() {
     );
   }
 
+  if (location.pathname === welcomePath) return <WelcomePage />;
+  if (session.data.needsLead) return <FirstLeadPage />;
   if (!session.data.person) return <SignInPage demo={session.data.demo} />;
   return (
-    <Outbox key={session.data.person.id} me={session.data.person}>
-      <RouterProvider router={router} />
-    </Outbox>
+    <MayChange value={session.data.person.mayChange}>
+      <Outbox key={session.data.person.id} me={session.data.person}>
+        <RouterProvider router={router} />
+        {signedOut && <SignInAgain />}
+      </Outbox>
+    </MayChange>
   );
 }
 

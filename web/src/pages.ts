@@ -63,6 +63,13 @@ export const shopPages: readonly Page[] = [
     label: 'Limits',
     fetch: async () => (await import('./features/library/LimitsPage')).LimitsPage,
   },
+  { path: '/me', title: 'You', fetch: async () => (await import('./features/people/MePage')).MePage },
+  { path: '/people', title: 'People', fetch: async () => (await import('./features/people/PeoplePage')).PeoplePage },
+  {
+    path: '/people/log',
+    title: 'Who came in',
+    fetch: async () => (await import('./features/people/AuditPage')).AuditPage,
+  },
 ];
 
 /** Pages of a job; paths lie under the job's own. */

@@ -2,6 +2,10 @@
 export const keys = {
   session: ['session'],
   people: ['people'],
+  mySessions: ['my-sessions'],
+  accounts: ['accounts'],
+  accountSessions: (account: string) => ['accounts', account, 'sessions'],
+  audit: ['audit'],
   jobs: ['jobs'],
   jobsFirst: ['jobs', 'first'],
   job: (job: number) => ['job', job, 'head'],

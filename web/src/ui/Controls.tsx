@@ -14,6 +14,7 @@ import type {
   TextareaHTMLAttributes,
 } from 'react';
 import { Link } from 'react-router';
+import { lookOnly, useMayChange } from './mayChange';
 
 const base =
   'inline-flex min-h-11 items-center justify-center gap-2 rounded-sm border-2 px-4 font-bold cursor-pointer disabled:cursor-not-allowed disabled:opacity-55';
@@ -24,20 +25,37 @@ const kinds = {
 
 export function Button({
   kind = 'plain',
+  changes = false,
   ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: keyof typeof kinds }) {
-  return <button type="button" {...rest} className={`${base} ${kinds[kind]} ${rest.className ?? ''}`} />;
+}: ButtonHTMLAttributes<HTMLButtonElement> & {
+  kind?: keyof typeof kinds;
+  /** It changes something of the shop's: who may only look cannot press it. */
+  changes?: boolean;
+}) {
+  const looksOn = !useMayChange() && changes;
+  return (
+    <button
+      type="button"
+      {...rest}
+      {...(looksOn ? { disabled: true, title: lookOnly } : {})}
+      className={`${base} ${kinds[kind]} ${rest.className ?? ''}`}
+    />
+  );
 }
 
 export function ButtonLink({
   kind = 'plain',
+  changes = false,
   to,
   children,
 }: {
   kind?: keyof typeof kinds;
+  /** It leads to where something of the shop's is changed: who may only look does not see it. */
+  changes?: boolean;
   to: string;
   children: ReactNode;
 }) {
+  if (!useMayChange() && changes) return null;
   return (
     <Link to={to} className={`${base} ${kinds[kind]}`}>
       {children}

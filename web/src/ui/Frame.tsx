@@ -36,6 +36,7 @@ export function Frame({
   children: ReactNode;
 }) {
   usePageTitle(where, title);
+  const { data: session } = useSession();
   return (
     <div className={`flex min-h-screen flex-col ${fitted ? '[@media(min-height:720px)]:h-dvh' : ''}`}>
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-card focus:p-3">
@@ -68,6 +69,11 @@ export function Frame({
           )}
           <Person pushed={!tabs} />
         </div>
+        {session?.person?.mayChange === false && (
+          <p className="border-t border-line bg-well px-4 py-1">
+            <b>You look on.</b> Everything can be read here; changes are a technician’s or a lead’s.
+          </p>
+        )}
         {stem && <div className="border-t border-line bg-paper px-4 py-1">{stem}</div>}
       </header>
       <main id="main" className="flex min-h-0 flex-1 flex-col">
@@ -97,9 +103,11 @@ function Person({ pushed }: { pushed: boolean }) {
       >
         {`Light: ${lightWords[light]}`}
       </button>
-      <span className="max-xl:sr-only">
-        {session?.person?.name} <span className="hidden text-soft xl:inline">{session?.person?.role}</span>
-      </span>
+      <Link to="/me" className="flex min-h-11 items-center gap-1 hover:text-copper">
+        <span className="max-xl:hidden">{session?.person?.name}</span>
+        <span className="text-soft max-xl:hidden">{session?.person?.role}</span>
+        <span className="text-soft underline xl:hidden">You</span>
+      </Link>
       <button
         type="button"
         className="min-h-11 cursor-pointer text-soft underline hover:text-ink"

@@ -3,6 +3,7 @@ import type { Schemas } from '../../api/client';
 import { Key } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { readTyped } from '../../ui/readings';
+import { useMayChange } from '../../ui/mayChange';
 import { usePageKeys } from '../../ui/usePageKeys';
 import type { Side } from '../../ui/Face';
 import { useJob } from '../jobs/JobShell';
@@ -42,6 +43,7 @@ export function BenchRun({
   const [loud, setLoud] = useState(false);
   const [typed, setTyped] = useState('');
   const input = useRef<HTMLInputElement>(null);
+  const mayChange = useMayChange();
 
   const { black, red } = step ?? {};
   useEffect(() => {
@@ -59,7 +61,7 @@ export function BenchRun({
 
   const takeTyped = () => {
     const value = step && readTyped(typed, step.unit);
-    if (value === undefined) return;
+    if (value === undefined || !mayChange) return;
     setTyped('');
     void take(value, false, run.lastEvent);
   };
@@ -69,15 +71,17 @@ export function BenchRun({
   };
   const press = {
     ' ': () => {
-      if (step?.remote && !measure.isPending) measure.mutate();
+      if (step?.remote && !measure.isPending && mayChange) measure.mutate();
     },
     Enter: enter,
     f: () => {
-      if (step?.standing.state === 'fail') setDialog('fault');
+      if (step?.standing.state === 'fail' && mayChange) setDialog('fault');
     },
     r: nextRetest,
     t: () => setSide(side === 'wire' ? 'mating' : 'wire'),
-    s: () => setDialog('skip'),
+    s: () => {
+      if (mayChange) setDialog('skip');
+    },
     y: () => setDialog('reason'),
     v: () => setLoud(!loud),
     '?': () => setDialog('keys'),

@@ -2,6 +2,7 @@ import type { RefObject } from 'react';
 import type { Schemas } from '../../api/client';
 import { Button, Key } from '../../ui/Controls';
 import { MarkShape, markWords } from '../../ui/Verdict';
+import { useMayChange } from '../../ui/mayChange';
 import { readingText, readTyped, typedHints } from '../../ui/readings';
 
 interface Props {
@@ -22,6 +23,7 @@ interface Props {
 /** The verdict, readable from a metre away, and where the next reading comes from. */
 export function ReadingRow(p: Props) {
   const { step } = p;
+  const mayChange = useMayChange();
   const done = step.standing.state !== 'not-tested' && step.standing.state !== 'retest';
   return (
     <div
@@ -56,13 +58,19 @@ export function ReadingRow(p: Props) {
       </div>
       <div className="col-span-2 flex flex-wrap items-center gap-3 md:col-span-1">
         {step.standing.state === 'fail' && (
-          <Button onClick={p.onFault} className="min-h-14">
+          <Button changes onClick={p.onFault} className="min-h-14">
             Log a fault <Key>F</Key>
           </Button>
         )}
-        <TypedReading {...p} />
+        {mayChange && <TypedReading {...p} />}
         {step.remote && (
-          <Button kind={done ? 'plain' : 'main'} onClick={p.onMeasure} disabled={p.measuring} className="min-h-14">
+          <Button
+            changes
+            kind={done ? 'plain' : 'main'}
+            onClick={p.onMeasure}
+            disabled={p.measuring}
+            className="min-h-14"
+          >
             {p.measuring ? 'Reading …' : done ? 'Take again' : 'Take reading'} <Key>Space</Key>
           </Button>
         )}

@@ -195,7 +195,7 @@ export function StartRun({
         </Notice>
       )}
       <ErrorNotice error={start.error ?? plan.error} />
-      <Button kind="main" type="submit" disabled={start.isPending || (standing !== null && !asked)}>
+      <Button changes kind="main" type="submit" disabled={start.isPending || (standing !== null && !asked)}>
         Make the plan and start
       </Button>
     </form>

@@ -43,7 +43,7 @@ export function BookPage() {
             />
           </div>
           <span className="ml-auto">
-            <Button kind="main" onClick={() => add.mutate()} disabled={add.isPending}>
+            <Button changes kind="main" onClick={() => add.mutate()} disabled={add.isPending}>
               New sheet
             </Button>
           </span>

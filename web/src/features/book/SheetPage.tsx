@@ -92,7 +92,7 @@ function Changing({ sheet, onDone }: { sheet: Schemas['SheetView']; onDone: () =
         />
       )}
       <div className="flex gap-3">
-        <Button kind="main" onClick={() => save.mutate(version)} disabled={save.isPending}>
+        <Button changes kind="main" onClick={() => save.mutate(version)} disabled={save.isPending}>
           Store the sheet
         </Button>
         <Button onClick={onDone}>Leave it as it was</Button>
@@ -214,7 +214,9 @@ function Reading({ sheet, onChange }: { sheet: Schemas['SheetView']; onChange: (
           >
             CSV
           </a>
-          <Button onClick={onChange}>Change the sheet</Button>
+          <Button changes onClick={onChange}>
+            Change the sheet
+          </Button>
         </span>
       </div>
       {sheet.warnings.length > 0 && (
@@ -271,7 +273,7 @@ function Reading({ sheet, onChange }: { sheet: Schemas['SheetView']; onChange: (
                 ))}
               </Select>
             </div>
-            <Button onClick={() => confirm.mutate()} disabled={ticked.size === 0 || confirm.isPending}>
+            <Button changes onClick={() => confirm.mutate()} disabled={ticked.size === 0 || confirm.isPending}>
               I confirm these
             </Button>
             <Button onClick={() => setTicked(new Set(shown.map((l) => `${l.line.connector}:${l.line.cavity}`)))}>

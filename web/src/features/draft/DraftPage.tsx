@@ -3,13 +3,15 @@ import { useNavigate } from 'react-router';
 import { api, begunFrom, given } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, ButtonLink } from '../../ui/Controls';
-import { ErrorNotice, Loading } from '../../ui/Notice';
+import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { lookOnly, useMayChange } from '../../ui/mayChange';
 import { useJob } from '../jobs/JobShell';
 import { Editor } from './Editor';
 
 /** The loom as it is being written. A job has one open draft at most, which everybody shares. */
 export function DraftPage() {
   const { job } = useJob();
+  const mayChange = useMayChange();
   const drafts = useQuery({
     queryKey: keys.draft(job.id),
     queryFn: () => given(api.GET('/api/jobs/{id}/draft', { params: { path: { id: job.id } } })),
@@ -18,6 +20,15 @@ export function DraftPage() {
   if (drafts.isPending) return <Loading what="the draft" />;
   if (drafts.isError) return <ErrorNotice error={drafts.error} />;
   const { open, putAway, newest } = drafts.data;
+  if (!mayChange)
+    return (
+      <div className="p-6">
+        <Notice tone="mind">
+          {open ? `${open.changedBy} has a draft of this loom open. ` : 'No draft is open. '}
+          {lookOnly}
+        </Notice>
+      </div>
+    );
   return open ? <Editor key={open.id} draft={open} newest={newest} /> : <Begin putAway={putAway} />;
 }
 
@@ -50,11 +61,13 @@ function Begin({ putAway }: { putAway: number | null }) {
       </p>
       <ErrorNotice error={begin.error ?? reopen.error} />
       <div className="flex flex-wrap gap-3">
-        <Button kind="main" onClick={() => begin.mutate()} disabled={begin.isPending}>
+        <Button changes kind="main" onClick={() => begin.mutate()} disabled={begin.isPending}>
           {job.revisionId ? 'Begin a draft' : 'Begin with an empty loom'}
         </Button>
         {putAway !== null && (
-          <Button onClick={() => reopen.mutate(putAway)}>Take out the draft that was put away</Button>
+          <Button changes onClick={() => reopen.mutate(putAway)}>
+            Take out the draft that was put away
+          </Button>
         )}
         <ButtonLink to={`/jobs/${job.id}/import`}>Bring a file in</ButtonLink>
         {job.revisionId && <Button onClick={() => void navigate(`/jobs/${job.id}/loom`)}>Back to the loom</Button>}

@@ -101,7 +101,7 @@ function ChooseCause({ job, run, fault }: Pick<Props, 'job' | 'run' | 'fault'>) 
         causes={fault.suggested}
         most={4}
         action={(c) => (
-          <Button disabled={tell.isPending} onClick={() => tell.mutate({ fault: c.fault, words: c.title })}>
+          <Button changes disabled={tell.isPending} onClick={() => tell.mutate({ fault: c.fault, words: c.title })}>
             This is it
           </Button>
         )}
@@ -121,7 +121,7 @@ function ChooseCause({ job, run, fault }: Pick<Props, 'job' | 'run' | 'fault'>) 
           required
           maxLength={400}
         />
-        <Button type="submit" disabled={tell.isPending} className="shrink-0">
+        <Button changes type="submit" disabled={tell.isPending} className="shrink-0">
           It was this
         </Button>
       </form>

@@ -90,11 +90,11 @@ export function FixForm({
         <ErrorNotice error={repair.error ?? fix.error} />
         <div className="flex flex-wrap gap-3">
           {practice && (
-            <Button disabled={repair.isPending || list.length === 0} onClick={() => repair.mutate()}>
+            <Button changes disabled={repair.isPending || list.length === 0} onClick={() => repair.mutate()}>
               Repair this in the practice loom
             </Button>
           )}
-          <Button kind="main" type="submit" disabled={fix.isPending}>
+          <Button changes kind="main" type="submit" disabled={fix.isPending}>
             Record the fix
           </Button>
         </div>

@@ -104,7 +104,7 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
         </span>
       </label>
       <ErrorNotice error={sign.error} />
-      <Button kind="main" type="submit" disabled={sign.isPending || !looked}>
+      <Button changes kind="main" type="submit" disabled={sign.isPending || !looked}>
         {sign.isPending ? 'Laying out and printing …' : 'Sign the pack'}
       </Button>
     </form>
@@ -167,7 +167,7 @@ function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas[
               {copied ? 'Copied' : 'Copy the link'}
             </Button>
             {mayShare && (
-              <Button onClick={() => withdraw.mutate()} disabled={withdraw.isPending}>
+              <Button changes onClick={() => withdraw.mutate()} disabled={withdraw.isPending}>
                 Withdraw the link
               </Button>
             )}
@@ -175,7 +175,7 @@ function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas[
         </div>
       ) : (
         mayShare && (
-          <Button onClick={() => share.mutate()} disabled={share.isPending}>
+          <Button changes onClick={() => share.mutate()} disabled={share.isPending}>
             Make a share link
           </Button>
         )

@@ -88,11 +88,13 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
       <Field label="Who has it" error={wrong('/assignedId')}>
         <Select value={fields.assignedId ?? ''} onChange={(e) => set({ assignedId: e.target.value || null })}>
           <option value="">nobody yet</option>
-          {people.data?.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}, {p.role}
-            </option>
-          ))}
+          {people.data
+            ?.filter((p) => p.mayWork || p.id === start.assignedId)
+            .map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}, {p.role}
+              </option>
+            ))}
         </Select>
       </Field>
       <div className="sm:col-span-2">
@@ -117,7 +119,7 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
         ) : (
           <ErrorNotice error={save.error} />
         )}
-        <Button kind="main" type="submit" disabled={save.isPending}>
+        <Button changes kind="main" type="submit" disabled={save.isPending}>
           {job ? 'Store changes' : 'Make the job'}
         </Button>
       </div>
@@ -145,7 +147,7 @@ function BothSides({
   job: number;
   said: string;
   mine: Fields;
-  people: readonly Schemas['PersonView'][];
+  people: readonly Schemas['WorkerView'][];
   onStore: (over: number) => void;
   onTake: () => void;
 }) {

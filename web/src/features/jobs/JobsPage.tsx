@@ -36,7 +36,7 @@ export function JobsPage() {
             {shown.length} of {all.length} jobs
           </span>
           <span className="ml-auto">
-            <ButtonLink kind="main" to="/jobs/new">
+            <ButtonLink changes kind="main" to="/jobs/new">
               New job
             </ButtonLink>
           </span>

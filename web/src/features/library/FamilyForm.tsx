@@ -232,7 +232,7 @@ export function FamilyForm({
       )}
       <ErrorNotice error={drawn.error ?? error} />
       <div className="flex gap-3">
-        <Button kind="main" type="submit" disabled={!drawn.data || facts.id === ''}>
+        <Button changes kind="main" type="submit" disabled={!drawn.data || facts.id === ''}>
           {action}
         </Button>
         {onCancel && <Button onClick={onCancel}>Leave it</Button>}

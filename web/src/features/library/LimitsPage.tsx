@@ -148,7 +148,7 @@ function Form({ stored }: { stored: View }) {
         <ErrorNotice error={save.error} />
       )}
       {lead && (
-        <Button kind="main" type="submit" disabled={save.isPending}>
+        <Button changes kind="main" type="submit" disabled={save.isPending}>
           Store the limits
         </Button>
       )}

@@ -66,7 +66,7 @@ function Form({ stored }: { stored: Schemas['SynonymsView'] }) {
         <ErrorNotice error={save.error} />
       )}
       <div className="flex items-center gap-4">
-        <Button kind="main" onClick={() => save.mutate(stored.version)} disabled={save.isPending}>
+        <Button changes kind="main" onClick={() => save.mutate(stored.version)} disabled={save.isPending}>
           Store the words
         </Button>
         {save.isSuccess && <span role="status">Stored.</span>}

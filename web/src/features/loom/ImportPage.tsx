@@ -154,7 +154,7 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
           {preview.onlyDraft !== null && <Notice tone="mind">{preview.onlyDraft}</Notice>}
           <div className="flex flex-wrap gap-3">
             {preview.onlyDraft === null && (
-              <Button kind="main" onClick={() => asRevision.mutate()} disabled={!sound || asRevision.isPending}>
+              <Button changes kind="main" onClick={() => asRevision.mutate()} disabled={!sound || asRevision.isPending}>
                 {job.revisionId ? 'Take it as a new revision' : 'Take it as the loom'}
               </Button>
             )}

@@ -131,7 +131,7 @@ function NewMerge() {
         onChange={setRight}
       />
       <ErrorNotice error={add.error} />
-      <Button kind="main" type="submit" disabled={!title || !jobId || !left || !right || add.isPending}>
+      <Button changes kind="main" type="submit" disabled={!title || !jobId || !left || !right || add.isPending}>
         Match them
       </Button>
     </form>

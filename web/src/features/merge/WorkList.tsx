@@ -54,6 +54,7 @@ export function WorkList({ view, onStored }: { view: View; onStored: (view: View
       <ErrorNotice error={make.error ?? tick.error} />
       <div className="flex flex-wrap items-center gap-4">
         <Button
+          changes
           kind={view.work.length === 0 ? 'main' : 'plain'}
           onClick={() => make.mutate()}
           disabled={make.isPending || view.decisions.pairs.length === 0}

@@ -27,7 +27,7 @@ export function RevisionsPage() {
       <div className="flex flex-wrap items-center gap-4">
         <h2 className="text-2xl font-bold">Revisions</h2>
         <span className="ml-auto flex gap-3">
-          <ButtonLink kind="main" to={`/jobs/${job.id}/draft`}>
+          <ButtonLink changes kind="main" to={`/jobs/${job.id}/draft`}>
             {draft.data?.open ? 'Go on with the draft' : 'Rework in a draft'}
           </ButtonLink>
           <ButtonLink to={`/jobs/${job.id}/import`}>Bring a file in</ButtonLink>

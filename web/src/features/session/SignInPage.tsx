@@ -1,22 +1,13 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type SubmitEvent } from 'react';
-import { api, given, type Schemas } from '../../api/client';
-import { Button, Field, Input } from '../../ui/Controls';
-import { ErrorNotice } from '../../ui/Notice';
+import { useQueryClient } from '@tanstack/react-query';
+import type { Schemas } from '../../api/client';
+import { Button } from '../../ui/Controls';
+import { SignInForm } from './SignInForm';
+import { useSignIn } from './useSignIn';
 
 /** The only page a stranger sees. */
 export function SignInPage({ demo }: { demo: Schemas['DemoPersonView'][] }) {
   const client = useQueryClient();
-  const [signIn, setSignIn] = useState('');
-  const [password, setPassword] = useState('');
-  const enter = useMutation({
-    mutationFn: (who: Schemas['SignInRequest']) => given(api.POST('/api/session', { body: who })),
-    onSuccess: () => client.resetQueries(),
-  });
-  const submit = (event: SubmitEvent) => {
-    event.preventDefault();
-    enter.mutate({ signIn, password });
-  };
+  const enter = useSignIn(() => client.resetQueries());
   return (
     <main className="mx-auto grid min-h-screen max-w-5xl content-center gap-10 p-6 md:grid-cols-[1.1fr_1fr]">
       <div className="self-center">
@@ -34,32 +25,7 @@ export function SignInPage({ demo }: { demo: Schemas['DemoPersonView'][] }) {
         </p>
       </div>
       <div className="space-y-6 self-center">
-        <form onSubmit={submit} className="space-y-4 border-2 border-edge bg-card p-6">
-          <h2 className="text-2xl font-bold">Sign in</h2>
-          <Field label="Name">
-            <Input
-              value={signIn}
-              onChange={(e) => setSignIn(e.target.value)}
-              autoComplete="username"
-              required
-              maxLength={60}
-            />
-          </Field>
-          <Field label="Password">
-            <Input
-              type="password"
-              value={password}
-              onChange={(e) => setPassword(e.target.value)}
-              autoComplete="current-password"
-              required
-              maxLength={200}
-            />
-          </Field>
-          <ErrorNotice error={enter.error} />
-          <Button kind="main" type="submit" className="w-full" disabled={enter.isPending}>
-            Sign in
-          </Button>
-        </form>
+        <SignInForm enter={enter} />
         {demo.length > 0 && (
           <section aria-labelledby="demo">
             <h2 id="demo" className="mb-2 font-bold">
