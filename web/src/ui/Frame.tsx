@@ -52,7 +52,7 @@ export function Frame({
             {note && <span className="truncate text-sm text-soft">{note}</span>}
           </div>
           {tabs && (
-            <nav aria-label={tabsLabel} className="flex shrink-0 self-stretch">
+            <nav aria-label={tabsLabel} className="flex shrink-0 self-stretch max-sm:w-full max-sm:flex-wrap">
               {tabs.map((t) => (
                 <NavLink
                   key={t.to}

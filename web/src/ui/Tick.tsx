@@ -7,7 +7,7 @@ export function Tick({ checked, onChange }: { checked: boolean; onChange: (now: 
   return (
     <input
       type="checkbox"
-      className="size-5 accent-copper"
+      className="size-5 shrink-0 accent-copper"
       checked={shown.now}
       onChange={(e) => {
         setShown({ of: checked, now: e.target.checked });

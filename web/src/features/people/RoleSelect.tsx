@@ -12,11 +12,11 @@ export function RoleSelect({
   onChange: (role: string) => void;
 }) {
   return (
-    <Field label="Role" error={error}>
+    <Field label="Role" hint={roleNames.flatMap((r) => (r === value ? [`${roles[r]}`] : [])).join()} error={error}>
       <Select value={value} onChange={(e) => onChange(e.target.value)}>
         {roleNames.map((r) => (
           <option key={r} value={r}>
-            {r}: {roles[r]}
+            {r}
           </option>
         ))}
       </Select>

@@ -30,7 +30,13 @@ export function SessionTable({
               <td className="pr-4 whitespace-nowrap">{at(s.begunAt)}</td>
               <td className="pr-4 whitespace-nowrap">{at(s.seenAt)}</td>
               {onEnd && (
-                <td className="py-1 text-right">{!s.here && <Button onClick={() => onEnd(s.id)}>End it</Button>}</td>
+                <td className="py-1 text-right">
+                  {!s.here && (
+                    <Button className="whitespace-nowrap" onClick={() => onEnd(s.id)}>
+                      End it
+                    </Button>
+                  )}
+                </td>
               )}
             </tr>
           ))}
