@@ -12,7 +12,7 @@ export function RoleSelect({
   onChange: (role: string) => void;
 }) {
   return (
-    <Field label="Role" hint={roleNames.flatMap((r) => (r === value ? [`${roles[r]}`] : [])).join()} error={error}>
+    <Field label="Role" hint={roleNames.flatMap((r) => (r === value ? [roles[r]] : [])).join()} error={error}>
       <Select value={value} onChange={(e) => onChange(e.target.value)}>
         {roleNames.map((r) => (
           <option key={r} value={r}>
