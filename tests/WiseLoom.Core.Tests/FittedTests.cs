@@ -1,5 +1,6 @@
 using CsCheck;
 using WiseLoom.Bench;
+using WiseLoom.Core.Devices;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 
@@ -94,6 +95,58 @@ public sealed class FittedTests
             }
         },
         iter: 40);
+
+    [Fact]
+    public void Where_no_diode_is_said_to_decide_the_same_net_with_its_diodes_reads_the_same()
+    {
+        var (plain, decided) = (0, 0);
+        Gen.Int[1, 100_000].Sample(
+            seed =>
+            {
+                var random = new Random(seed);
+                var (count, build) = (random.Next(4, 8), new BenchLoom());
+                for (var i = 0; i < count; i++)
+                {
+                    build.Wire($"E{i}", $"A{i}");
+                }
+
+                void Device(string kind, int a, int b, string fields) => build.Device($"{kind}{a}{b}{random.Next()}", kind, kind == "diode" ? $$"""{ "anode": "A{{a}}", "cathode": "A{{b}}" }""" : $$"""{ "1": "A{{a}}", "2": "A{{b}}" }""", fields);
+
+                // Mostly one net of metal; where a joint is left out, two that only diodes join.
+                for (var i = 1; i < count; i++)
+                {
+                    if (random.Next(6) != 0)
+                    {
+                        Device("resistor", random.Next(i), i, $$"""{ "ohm": {{random.Next(5, 900)}} }""");
+                    }
+                }
+
+                for (var i = random.Next(5); i > 0; i--)
+                {
+                    var a = random.Next(count);
+                    Device("diode", a, (a + random.Next(1, count)) % count, "{}");
+                }
+
+                var loom = build.Loom();
+                var table = Table(loom);
+                var parts = FittedParts.Of(loom, new(20, CopperTolerance.Usual.AmbientK, new HashSet<string>(), WiperSetting.Rest), new HashSet<string>()).ToList();
+                var with = new FittedCircuit(
+                    parts.Where(x => x.Diode is null).Select(x => (x.From, x.To, x.Ohm.Nominal, x.Label)).Concat(Enumerable.Range(0, count).Select(i => ($"E{i}:1", $"A{i}:1", Copper, "W"))),
+                    parts.Where(x => x.Diode is not null));
+                foreach (var pair in table.Pairs())
+                {
+                    (plain, decided) = pair.ThroughDiode ? (plain, decided + 1) : (plain + 1, decided);
+                    if (!pair.ThroughDiode)
+                    {
+                        (with.VoltsBetween(pair.A, pair.B, FittedTable.TestAmps) / FittedTable.TestAmps).ShouldBe(pair.Ohm!.Value.Nominal, 0.002 * pair.Ohm.Value.Nominal);
+                        (with.VoltsBetween(pair.B, pair.A, FittedTable.TestAmps) / FittedTable.TestAmps).ShouldBe(pair.Ohm.Value.Nominal, 0.002 * pair.Ohm.Value.Nominal);
+                    }
+                }
+            },
+            iter: 300,
+            threads: 1);
+        (plain, decided).ShouldSatisfyAllConditions(x => x.plain.ShouldBeGreaterThan(1000), x => x.decided.ShouldBeGreaterThan(1000));
+    }
 
     [Fact]
     public void The_one_end_test_touches_every_cavity_that_reads_and_names_those_that_do_not()

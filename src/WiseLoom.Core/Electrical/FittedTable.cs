@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using WiseLoom.Core.Circuits;
 using WiseLoom.Core.Devices;
 using WiseLoom.Core.Looms;
 
@@ -33,9 +32,10 @@ public sealed class FittedTable
     private readonly ImmutableArray<WireGraph> graphs;
     private readonly ImmutableArray<FittedPart> diodes;
     private readonly WireGraph whole;
-    private readonly Dictionary<Corner, (Circuit Circuit, CircuitSession Session)> circuits = [];
-    private readonly Dictionary<int, Dictionary<string, List<string>>> waysOut = [];
-    private readonly Lock circuitLock = new();
+    private readonly Dictionary<(int Net, Corner Corner), FittedCircuit> circuits = [];
+    private readonly Dictionary<int, DiodeWays> ways = [];
+    private readonly Dictionary<int, Dictionary<string, List<ImmutableArray<string>>>> endsOutside = [];
+    private readonly Lock gate = new();
 
     private FittedTable(Loom loom, double ambientC, ImmutableArray<WireGraph> graphs, ImmutableArray<FittedPart> diodes, WireGraph whole, ImmutableArray<string> leftOut) =>
         (Loom, AmbientC, this.graphs, this.diodes, this.whole, LeftOut) = (loom, ambientC, graphs, diodes, whole, leftOut);
@@ -82,7 +82,7 @@ public sealed class FittedTable
             return new(a, b, straight, straight, false);
         }
 
-        return new(a, b, Sent(a, b), Sent(b, a), true);
+        return new(a, b, Sent(a, b, net), Sent(b, a, net), true);
     }
 
     /// <summary>All pairs that read something in at least one direction, net by net, each pair once.</summary>
@@ -137,102 +137,109 @@ public sealed class FittedTable
     }
 
     /// <summary>Whether a diode would carry something: it joins the pair, or the test current puts enough across it.</summary>
-    private bool DiodeDecides(ProbePoint a, ProbePoint b, Net net)
-    {
-        if (graphs[0].NetOf(a) is not { } straight || graphs[0].NetOf(b)?.Number != straight.Number)
-        {
-            return true;
-        }
+    private bool DiodeDecides(ProbePoint a, ProbePoint b, Net net) =>
+        graphs[0].NetOf(a) is not { } straight || graphs[0].NetOf(b)?.Number != straight.Number || WaysAround(straight, net).CarryBetween(a, b, TestAmps, BlocksUpTo);
 
-        // A way around through diodes leaves this net of metal and devices at one node and comes back at another: the test current must put enough between the two.
-        var ends = WaysOut(net).GetValueOrDefault(MetalOf(a.ToString()), []);
-        return ends.Skip(1).Any(end => straight.PotentialBetween(a, b, ends[0], end) is { } ohms && Math.Abs(ohms) * TestAmps > BlocksUpTo / 2);
-    }
-
-    /// <summary>By net of metal and devices: its nodes at which a way around through diodes leaves it. A diode behind which nothing leads back is none.</summary>
-    private Dictionary<string, List<string>> WaysOut(Net net)
+    private DiodeWays WaysAround(Net straight, Net net)
     {
-        lock (circuitLock)
+        lock (gate)
         {
-            if (!waysOut.TryGetValue(net.Number, out var ways))
+            if (!ways.TryGetValue(straight.Number, out var known))
             {
-                List<FittedPart> inside = [.. diodes.Where(d => whole.IndexOf(d.From) is >= 0 and var node && net.Contains(node))];
-                var ends = inside.ConvertAll(d => (From: MetalOf(d.From), To: MetalOf(d.To)));
-                var near = ends.SelectMany((e, i) => new[] { (At: e.From, Next: e.To, By: i), (At: e.To, Next: e.From, By: i) }).ToLookup(x => x.At, x => (x.Next, x.By), StringComparer.Ordinal);
-                waysOut.Add(net.Number, ways = inside.Where((_, i) => ComesBack(i, ends[i], near))
-                    .SelectMany(d => new[] { d.From, d.To }).Distinct(StringComparer.Ordinal).GroupBy(MetalOf).ToDictionary(g => g.Key, g => g.ToList()));
+                ways.Add(straight.Number, known = new(straight, EndsOutside(net).GetValueOrDefault(MetalOf(straight), []), BlocksUpTo / TestAmps));
             }
 
-            return ways;
+            return known;
         }
     }
 
-    /// <summary>Whether the two nets that a diode joins are joined without it too, by other diodes.</summary>
-    private static bool ComesBack(int diode, (string From, string To) ends, ILookup<string, (string Next, int By)> near)
+    /// <summary>By net of metal and devices: its ways around through diodes, each by the nodes at which it leaves. A diode behind which nothing leads back is none.</summary>
+    private Dictionary<string, List<ImmutableArray<string>>> EndsOutside(Net net)
     {
-        var (reached, open) = (new HashSet<string>(StringComparer.Ordinal) { ends.From }, new Stack<string>([ends.From]));
-        while (!reached.Contains(ends.To) && open.TryPop(out var at))
+        if (!endsOutside.TryGetValue(net.Number, out var found))
         {
-            foreach (var (next, by) in near[at])
+            List<FittedPart> inside = [.. diodes.Where(d => whole.IndexOf(d.From) is >= 0 and var node && net.Contains(node))];
+            var ends = inside.ConvertAll(d => (From: MetalOf(d.From), To: MetalOf(d.To)));
+            var near = ends.SelectMany((e, i) => new[] { (At: e.From, Next: e.To, By: i), (At: e.To, Next: e.From, By: i) }).ToLookup(x => x.At, x => (x.Next, x.By), StringComparer.Ordinal);
+            endsOutside.Add(net.Number, found = new(StringComparer.Ordinal));
+            foreach (var metal in near.Select(g => g.Key))
             {
-                if (by != diode && reached.Add(next))
+                found.Add(metal, [.. LeavingAt(metal, inside, ends, near)]);
+            }
+        }
+
+        return found;
+    }
+
+    /// <summary>The ways that leave one net of metal and devices: a diode with both ends in it is one; those behind which the same other nets lie are one together.</summary>
+    private static IEnumerable<ImmutableArray<string>> LeavingAt(string metal, List<FittedPart> inside, List<(string From, string To)> ends, ILookup<string, (string Next, int By)> near)
+    {
+        var reached = new HashSet<string>(StringComparer.Ordinal) { metal };
+        foreach (var (first, diode) in near[metal].ToList())
+        {
+            if (first == metal)
+            {
+                // Found from both of its ends.
+                if (reached.Add($"diode {diode}"))
                 {
-                    open.Push(next);
+                    yield return [inside[diode].From, inside[diode].To];
+                }
+            }
+            else if (reached.Add(first))
+            {
+                var (leaves, open) = (new List<string>(), new Stack<string>([first]));
+                while (open.TryPop(out var at))
+                {
+                    foreach (var (next, by) in near[at])
+                    {
+                        if (next == metal)
+                        {
+                            leaves.Add(ends[by].From == metal ? inside[by].From : inside[by].To);
+                        }
+                        else if (reached.Add(next))
+                        {
+                            open.Push(next);
+                        }
+                    }
+                }
+
+                if (leaves.Distinct(StringComparer.Ordinal).ToImmutableArray() is { Length: > 1 } way)
+                {
+                    yield return way;
                 }
             }
         }
-
-        return reached.Contains(ends.To);
     }
 
     /// <summary>What a node is one with but for diodes: its net, or itself.</summary>
-    private string MetalOf(string node) => graphs[0].NumberOf(node) is { } net ? string.Create(CultureInfo.InvariantCulture, $"net {net}") : node;
+    private string MetalOf(string node) => graphs[0].NumberOf(node) is { } number ? NameOf(number) : node;
+
+    private static string MetalOf(Net net) => NameOf(net.Number);
+
+    private static string NameOf(int net) => string.Create(CultureInfo.InvariantCulture, $"net {net}");
 
     /// <summary>The reading with the test current going in at one point and out at the other.</summary>
-    private OhmRange? Sent(ProbePoint red, ProbePoint black)
+    private OhmRange? Sent(ProbePoint red, ProbePoint black, Net net)
     {
         double? At(Corner corner)
         {
-            var (circuit, session) = CircuitAt(corner);
-            var (from, to) = (IndexOf(circuit, red), IndexOf(circuit, black));
-            var solution = session.Copy().Solve(new Probe(from, 0, to, TestAmps), currents: false);
-            var volts = solution.Settled ? solution.Volts[from] - solution.Volts[to] : double.PositiveInfinity;
-            return volts <= MostTestVolts ? Math.Max(0, volts / TestAmps) : null;
+            var circuit = CircuitAt(net, corner);
+            return circuit.VoltsBetween(red, black, TestAmps) is var volts && volts <= MostTestVolts ? Math.Max(0, volts / TestAmps) : null;
         }
 
         return At(Corner.Nominal) is { } nominal ? new OhmRange(At(Corner.Min) ?? nominal, nominal, At(Corner.Max) ?? double.PositiveInfinity) : null;
     }
 
-    private static int IndexOf(Circuit circuit, ProbePoint point) => circuit.Names.IndexOf(point.ToString());
-
-    private (Circuit Circuit, CircuitSession Session) CircuitAt(Corner corner)
+    private FittedCircuit CircuitAt(Net net, Corner corner)
     {
-        lock (circuitLock)
+        lock (gate)
         {
-            if (!circuits.TryGetValue(corner, out var known))
+            if (!circuits.TryGetValue((net.Number, corner), out var known))
             {
-                var build = new Circuit.Builder();
-                var siemens = new List<double>();
-                foreach (var edge in graphs[0].Edges)
-                {
-                    var ohms = edge.Ohm.At(corner);
-                    build.Branch(build.Node(graphs[0].Nodes[edge.From]), build.Node(graphs[0].Nodes[edge.To]), edge.Label, ohms <= 0);
-                    siemens.Add(ohms > 0 ? 1 / ohms : 0);
-                }
-
-                foreach (var diode in diodes)
-                {
-                    build.Junction(build.Node(diode.From), build.Node(diode.To), diode.Diode!, diode.Label);
-                }
-
-                var circuit = build.Done(build.Node("(meter)"));
-                var session = new CircuitSession(circuit);
-                for (var i = 0; i < siemens.Count; i++)
-                {
-                    session.Set(i, siemens[i], 0);
-                }
-
-                circuits.Add(corner, known = (circuit, session));
+                bool IsInside(string node) => whole.IndexOf(node) is >= 0 and var at && net.Contains(at);
+                circuits.Add((net.Number, corner), known = new(
+                    graphs[0].Edges.Select(e => (From: graphs[0].Nodes[e.From], To: graphs[0].Nodes[e.To], Ohms: e.Ohm.At(corner), e.Label)).Where(e => IsInside(e.From)),
+                    diodes.Where(d => IsInside(d.From))));
             }
 
             return known;

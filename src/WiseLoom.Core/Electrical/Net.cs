@@ -69,18 +69,11 @@ public sealed class Net
         return parts.ToImmutable();
     }
 
-    /// <summary>Volts between two nodes of this net for each ampere from one point to another, at nominal values.</summary>
-    /// <returns>Ohms; null when a node of these names is not in this net.</returns>
-    internal double? PotentialBetween(ProbePoint fed, ProbePoint taken, string from, string to)
-    {
-        if (!localOf.TryGetValue(graph.IndexOf(from), out var a) || !localOf.TryGetValue(graph.IndexOf(to), out var b))
-        {
-            return null;
-        }
+    /// <summary>Effective resistance between two nodes at nominal values, ohms; each is of this net.</summary>
+    internal double OhmsBetween(string from, string to) => Solved(Corner.Nominal).Ohms(localOf[graph.IndexOf(from)], localOf[graph.IndexOf(to)]);
 
-        var (i, j, solution) = (Local(fed), Local(taken), Solved(Corner.Nominal));
-        return solution.Transfer(a, i) - solution.Transfer(a, j) - solution.Transfer(b, i) + solution.Transfer(b, j);
-    }
+    /// <summary>Volts at a node for each ampere that is fed in at a point, at nominal values, against a node that is the same for all.</summary>
+    internal double Transfer(ProbePoint fed, string node) => Solved(Corner.Nominal).Transfer(localOf[graph.IndexOf(node)], Local(fed));
 
     /// <summary>Whether a node of the graph is in this net.</summary>
     internal bool Contains(int node) => localOf.ContainsKey(node);
