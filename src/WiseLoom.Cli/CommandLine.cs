@@ -116,12 +116,18 @@ internal sealed class CommandLine
         }
     }
 
-    internal static void Write(Action<Utf8JsonWriter> write)
+    /// <summary>How answers are written: signs of all languages as they are.</summary>
+    internal static JsonWriterOptions Json { get; } = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true };
+
+    internal static void Write(Action<Utf8JsonWriter> write) => Write((json, _) => write(json));
+
+    /// <param name="write">Writes the answer; may write to what lies below the writer when that has been flushed.</param>
+    internal static void Write(Action<Utf8JsonWriter, Stream> write)
     {
-        using var output = Console.OpenStandardOutput();
-        using (var json = new Utf8JsonWriter(output, new JsonWriterOptions { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping }))
+        using var output = new BufferedStream(Console.OpenStandardOutput(), 1 << 16);
+        using (var json = new Utf8JsonWriter(output, Json))
         {
-            write(json);
+            write(json, output);
         }
 
         output.WriteByte((byte)'\n');

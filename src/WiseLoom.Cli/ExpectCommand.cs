@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Text.Json;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
@@ -26,34 +27,35 @@ internal static class ExpectCommand
         if (line.Has("--fitted"))
         {
             var fitted = FittedTable.For(loom, ambient ?? loom.AmbientC, CopperTolerance.Usual, line.All("--set").ToHashSet(), line.All("--without").ToHashSet());
-            CommandLine.Write(json => WriteFitted(json, fitted));
+            CommandLine.Write((json, output) => WriteFitted(json, output, fitted));
             return 0;
         }
 
         var table = ExpectationTable.For(loom, ambient ?? loom.AmbientC, CopperTolerance.Usual);
-        CommandLine.Write(json => WriteTable(json, table.AmbientC, table.Nets, table.Pairs(), pair =>
+        CommandLine.Write((json, output) => WriteTable(json, output, table.AmbientC, table.Nets, ExpectationTable.PairsFrom, (row, names, pair) =>
         {
-            json.WriteString("a", pair.A.ToString());
-            json.WriteString("b", pair.B.ToString());
-            WriteOhm(json, "ohm", pair.Ohm);
+            row.WriteString(Field.A, names[pair.A]);
+            row.WriteString(Field.B, names[pair.B]);
+            WriteOhm(row, Field.Ohm, pair.Ohm);
         }));
         return 0;
     }
 
-    private static void WriteFitted(Utf8JsonWriter json, FittedTable table) => WriteTable(
+    private static void WriteFitted(Utf8JsonWriter json, Stream output, FittedTable table) => WriteTable(
         json,
+        output,
         table.AmbientC,
         table.Nets,
-        table.Pairs(),
-        pair =>
+        table.PairsFrom,
+        (row, names, pair) =>
         {
-            json.WriteString("a", pair.A.ToString());
-            json.WriteString("b", pair.B.ToString());
-            WriteOhm(json, "ohm", pair.Ohm);
+            row.WriteString(Field.A, names[pair.A]);
+            row.WriteString(Field.B, names[pair.B]);
+            WriteOhm(row, Field.Ohm, pair.Ohm);
             if (pair.ThroughDiode)
             {
-                WriteOhm(json, "ohmReversed", pair.Reversed);
-                json.WriteNumber("testAmps", FittedTable.TestAmps);
+                WriteOhm(row, Field.Reversed, pair.Reversed);
+                row.WriteNumber("testAmps", FittedTable.TestAmps);
             }
         },
         () =>
@@ -68,18 +70,21 @@ internal static class ExpectCommand
             json.WriteEndArray();
         });
 
-    private static void WriteTable<T>(Utf8JsonWriter json, double ambientC, IEnumerable<Net> nets, IEnumerable<T> pairs, Action<T> write, Action? head = null)
+    /// <summary>Millions of pairs are worked out and written on all processors; they stand in the order of their nets and points all the same.</summary>
+    private static void WriteTable<T>(
+        Utf8JsonWriter json, Stream output, double ambientC, IEnumerable<Net> nets, Func<Net, int, IEnumerable<T>> pairsFrom, Action<Utf8JsonWriter, Dictionary<ProbePoint, JsonEncodedText>, T> write, Action? head = null)
     {
         json.WriteStartObject();
         json.WriteNumber("ambientC", ambientC);
         head?.Invoke();
         json.WriteStartArray("nets");
+        var names = new Dictionary<ProbePoint, JsonEncodedText>();
         foreach (var net in nets)
         {
             json.WriteStartArray();
             foreach (var point in net.Points)
             {
-                json.WriteStringValue(point.ToString());
+                json.WriteStringValue(names[point] = JsonEncodedText.Encode(point.ToString(), CommandLine.Json.Encoder));
             }
 
             json.WriteEndArray();
@@ -87,23 +92,46 @@ internal static class ExpectCommand
 
         json.WriteEndArray();
         json.WriteStartArray("pairs");
-        foreach (var pair in pairs)
+        json.Flush();
+        var first = true;
+        foreach (var row in nets.SelectMany(net => Enumerable.Range(0, net.Points.Length).Select(point => (net, point))).AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered)
+            .Select(at => Row(pairsFrom(at.net, at.point), (row, pair) => write(row, names, pair))).Where(r => !r.IsEmpty))
         {
-            json.WriteStartObject();
-            write(pair);
-            json.WriteEndObject();
-            if (json.BytesPending > 1 << 16)
+            if (!first)
             {
-                json.Flush();
+                output.WriteByte((byte)',');
             }
+
+            output.Write(row.Span);
+            first = false;
         }
 
         json.WriteEndArray();
         json.WriteEndObject();
     }
 
+    /// <summary>A point's pairs as they stand in the list, without what is around it.</summary>
+    private static ReadOnlyMemory<byte> Row<T>(IEnumerable<T> pairs, Action<Utf8JsonWriter, T> write)
+    {
+        var buffer = new ArrayBufferWriter<byte>();
+        using (var json = new Utf8JsonWriter(buffer, CommandLine.Json))
+        {
+            json.WriteStartArray();
+            foreach (var pair in pairs)
+            {
+                json.WriteStartObject();
+                write(json, pair);
+                json.WriteEndObject();
+            }
+
+            json.WriteEndArray();
+        }
+
+        return buffer.WrittenMemory[1..^1];
+    }
+
     /// <summary>Limits in ohms; null for over range, and as the upper limit for none.</summary>
-    private static void WriteOhm(Utf8JsonWriter json, string name, OhmRange? range)
+    private static void WriteOhm(Utf8JsonWriter json, JsonEncodedText name, OhmRange? range)
     {
         if (range is not { } ohm)
         {
@@ -112,17 +140,24 @@ internal static class ExpectCommand
         }
 
         json.WriteStartObject(name);
-        json.WriteNumber("min", ohm.Min);
-        json.WriteNumber("nominal", ohm.Nominal);
+        json.WriteNumber(Field.Min, ohm.Min);
+        json.WriteNumber(Field.Nominal, ohm.Nominal);
         if (double.IsFinite(ohm.Max))
         {
-            json.WriteNumber("max", ohm.Max);
+            json.WriteNumber(Field.Max, ohm.Max);
         }
         else
         {
-            json.WriteNull("max");
+            json.WriteNull(Field.Max);
         }
 
         json.WriteEndObject();
+    }
+
+    /// <summary>Names that are written millions of times.</summary>
+    private static class Field
+    {
+        internal static readonly JsonEncodedText A = JsonEncodedText.Encode("a"), B = JsonEncodedText.Encode("b"), Ohm = JsonEncodedText.Encode("ohm"), Reversed = JsonEncodedText.Encode("ohmReversed"),
+            Min = JsonEncodedText.Encode("min"), Nominal = JsonEncodedText.Encode("nominal"), Max = JsonEncodedText.Encode("max");
     }
 }

@@ -1,6 +1,6 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Numerics.Tensors;
-using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Electrical;
 
@@ -16,7 +16,7 @@ internal sealed class DiodeWays
 
     /// <summary>First node of each way, and for each way its other ends.</summary>
     private readonly ImmutableArray<(string First, ImmutableArray<string> Others)> ways;
-    private readonly Dictionary<ProbePoint, double[]> rows = [];
+    private readonly ConcurrentDictionary<int, double[]> rows = [];
 
     /// <param name="net">A net of metal and devices.</param>
     /// <param name="ways">The nodes at which each way leaves it.</param>
@@ -28,9 +28,12 @@ internal sealed class DiodeWays
     }
 
     /// <summary>Whether the test current from one point to another puts more on a way than its diodes block.</summary>
-    internal bool CarryBetween(ProbePoint a, ProbePoint b, double amps, double blocksUpTo)
+    /// <param name="a">Place of a node in the net.</param>
+    /// <param name="b">Place of another.</param>
+    /// <param name="ohms">Effective resistance between the two, or more.</param>
+    internal bool CarryBetween(int a, int b, double ohms, double amps, double blocksUpTo)
     {
-        if (ways.IsEmpty || net.Between(a, b, Corner.Nominal) * amps <= blocksUpTo)
+        if (ways.IsEmpty || ohms * amps <= blocksUpTo)
         {
             return false;
         }
@@ -59,13 +62,5 @@ internal sealed class DiodeWays
     /// <summary>No two ends of a way are further apart than this, ohms.</summary>
     private double Widest(ImmutableArray<string> way) => way.Length == 2 ? net.OhmsBetween(way[0], way[1]) : 2 * way.Skip(1).Max(end => net.OhmsBetween(way[0], end));
 
-    private double[] RowOf(ProbePoint point)
-    {
-        if (!rows.TryGetValue(point, out var row))
-        {
-            rows.Add(point, row = [.. ways.SelectMany(w => w.Others.Select(end => net.Transfer(point, w.First) - net.Transfer(point, end)))]);
-        }
-
-        return row;
-    }
+    private double[] RowOf(int node) => rows.GetOrAdd(node, n => [.. ways.SelectMany(w => w.Others.Select(end => net.Transfer(n, w.First) - net.Transfer(n, end)))]);
 }

@@ -32,17 +32,16 @@ public sealed class ExpectationTable
         Graph.NetOf(a) is { } net && Graph.NetOf(b)?.Number == net.Number ? net.Between(a, b) : null;
 
     /// <summary>All pairs within nets, net by net, each pair once.</summary>
-    public IEnumerable<ExpectedPair> Pairs()
+    public IEnumerable<ExpectedPair> Pairs() => Nets.SelectMany(net => Enumerable.Range(0, net.Points.Length).SelectMany(i => PairsFrom(net, i)));
+
+    /// <summary>The pairs of a point with those that stand after it in its net.</summary>
+    /// <param name="point">Its place in <see cref="Net.Points"/>.</param>
+    public static IEnumerable<ExpectedPair> PairsFrom(Net net, int point)
     {
-        foreach (var net in Nets)
+        ArgumentNullException.ThrowIfNull(net);
+        for (var other = point + 1; other < net.Points.Length; other++)
         {
-            for (var i = 0; i < net.Points.Length; i++)
-            {
-                for (var j = i + 1; j < net.Points.Length; j++)
-                {
-                    yield return new(net.Points[i], net.Points[j], net.Between(net.Points[i], net.Points[j]));
-                }
-            }
+            yield return new(net.Points[point], net.Points[other], net.BetweenPlaces(net.PlaceOf(point), net.PlaceOf(other)));
         }
     }
 }

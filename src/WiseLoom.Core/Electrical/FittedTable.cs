@@ -34,6 +34,7 @@ public sealed class FittedTable
     private readonly WireGraph whole;
     private readonly Dictionary<(int Net, Corner Corner), FittedCircuit> circuits = [];
     private readonly Dictionary<int, DiodeWays> ways = [];
+    private readonly Dictionary<int, Place[][]> placesOf = [];
     private readonly Dictionary<int, Dictionary<string, List<ImmutableArray<string>>>> endsOutside = [];
     private readonly Lock gate = new();
 
@@ -74,32 +75,26 @@ public sealed class FittedTable
     }
 
     /// <summary>What a pair reads; null on both sides when nothing leads from one to the other.</summary>
-    public FittedPair Between(ProbePoint a, ProbePoint b)
-    {
-        var straight = Straight(a, b);
-        if (a == b || diodes.IsEmpty || whole.NetOf(a) is not { } net || whole.NetOf(b)?.Number != net.Number || !DiodeDecides(a, b, net))
-        {
-            return new(a, b, straight, straight, false);
-        }
-
-        return new(a, b, Sent(a, b, net), Sent(b, a, net), true);
-    }
+    public FittedPair Between(ProbePoint a, ProbePoint b) => whole.NetOf(a) is { } net && whole.NetOf(b)?.Number == net.Number
+        ? Between(net, (a, PlaceOf(a)), (b, PlaceOf(b)))
+        : new(a, b, null, null, false);
 
     /// <summary>All pairs that read something in at least one direction, net by net, each pair once.</summary>
-    public IEnumerable<FittedPair> Pairs()
+    public IEnumerable<FittedPair> Pairs() => Nets.SelectMany(net => Enumerable.Range(0, net.Points.Length).SelectMany(i => PairsFrom(net, i)));
+
+    /// <summary>Those of a point with the points that stand after it in its net; may be asked for several points at once.</summary>
+    /// <param name="net">One of <see cref="Nets"/>.</param>
+    /// <param name="point">Its place in <see cref="Net.Points"/>.</param>
+    public IEnumerable<FittedPair> PairsFrom(Net net, int point)
     {
-        foreach (var net in Nets)
+        ArgumentNullException.ThrowIfNull(net);
+        var places = PlacesOf(net);
+        for (var other = point + 1; other < net.Points.Length; other++)
         {
-            for (var i = 0; i < net.Points.Length; i++)
+            var pair = Between(net, (net.Points[point], places[point]), (net.Points[other], places[other]));
+            if (pair.Ohm is not null || pair.Reversed is not null)
             {
-                for (var j = i + 1; j < net.Points.Length; j++)
-                {
-                    var pair = Between(net.Points[i], net.Points[j]);
-                    if (pair.Ohm is not null || pair.Reversed is not null)
-                    {
-                        yield return pair;
-                    }
-                }
+                yield return pair;
             }
         }
     }
@@ -119,26 +114,46 @@ public sealed class FittedTable
         return build.Done();
     }
 
-    private OhmRange? Straight(ProbePoint a, ProbePoint b)
+    private FittedPair Between(Net net, (ProbePoint Point, Place[] In) a, (ProbePoint Point, Place[] In) b)
+    {
+        var straight = Straight(a.In, b.In);
+        var decides = !diodes.IsEmpty && a.Point != b.Point
+            && (straight is not { } ohm || WaysAround(a.In[0].Net, net).CarryBetween(a.In[0].Local, b.In[0].Local, ohm.Nominal, TestAmps, BlocksUpTo));
+        return decides ? new(a.Point, b.Point, Sent(a.Point, b.Point, net), Sent(b.Point, a.Point, net), true) : new(a.Point, b.Point, straight, straight, false);
+    }
+
+    private static OhmRange? Straight(Place[] a, Place[] b)
     {
         OhmRange? hull = null;
-        foreach (var graph in graphs)
+        for (var graph = 0; graph < a.Length; graph++)
         {
-            if (graph.NetOf(a) is not { } net || graph.NetOf(b)?.Number != net.Number)
+            if (a[graph].Net != b[graph].Net)
             {
                 return null;
             }
 
-            var ohm = net.Between(a, b);
+            var ohm = a[graph].Net.BetweenPlaces(a[graph].Local, b[graph].Local);
             hull = hull is { } so ? new OhmRange(Math.Min(so.Min, ohm.Min), so.Nominal, Math.Max(so.Max, ohm.Max)) : ohm;
         }
 
         return hull;
     }
 
-    /// <summary>Whether a diode would carry something: it joins the pair, or the test current puts enough across it.</summary>
-    private bool DiodeDecides(ProbePoint a, ProbePoint b, Net net) =>
-        graphs[0].NetOf(a) is not { } straight || graphs[0].NetOf(b)?.Number != straight.Number || WaysAround(straight, net).CarryBetween(a, b, TestAmps, BlocksUpTo);
+    /// <summary>Where the points of a net lie in each of the graphs without diodes.</summary>
+    private Place[][] PlacesOf(Net net)
+    {
+        lock (gate)
+        {
+            if (!placesOf.TryGetValue(net.Number, out var known))
+            {
+                placesOf.Add(net.Number, known = [.. net.Points.Select(PlaceOf)]);
+            }
+
+            return known;
+        }
+    }
+
+    private Place[] PlaceOf(ProbePoint point) => [.. graphs.Select(g => g.NetOf(point)!).Select(net => new Place(net, net.Local(point)))];
 
     private DiodeWays WaysAround(Net straight, Net net)
     {
@@ -245,4 +260,7 @@ public sealed class FittedTable
             return known;
         }
     }
+
+    /// <summary>A point in a graph: its net, and its place among the net's nodes.</summary>
+    private readonly record struct Place(Net Net, int Local);
 }

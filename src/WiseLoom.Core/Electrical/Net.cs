@@ -9,6 +9,7 @@ public sealed class Net
 {
     private readonly WireGraph graph;
     private readonly Dictionary<int, int> localOf;
+    private readonly int[] places;
     private readonly NetSolution?[] solved = new NetSolution?[3];
 
     internal Net(int number, WireGraph graph, ImmutableArray<int> nodes, ImmutableArray<GraphEdge> edges)
@@ -19,6 +20,7 @@ public sealed class Net
         Edges = edges;
         localOf = nodes.Select((node, local) => (node, local)).ToDictionary(x => x.node, x => x.local);
         Points = [.. nodes.Select(n => graph.Points[n]).OfType<ProbePoint>()];
+        places = [.. Enumerable.Range(0, nodes.Length).Where(i => graph.Points[nodes[i]] is not null)];
     }
 
     /// <summary>Its place in <see cref="WireGraph.Nets"/>.</summary>
@@ -37,11 +39,10 @@ public sealed class Net
     /// <returns>Ohms; all 0 when both are one point. Effective resistance never falls when any part's resistance rises
     /// (Rayleigh's monotonicity law), so the limits are the values with every part at its least and at its most.</returns>
     /// <exception cref="ArgumentException">A point is not in this net: the pair is apart.</exception>
-    public OhmRange Between(ProbePoint a, ProbePoint b)
-    {
-        var (i, j) = (Local(a), Local(b));
-        return new(Solved(Corner.Min).Ohms(i, j), Solved(Corner.Nominal).Ohms(i, j), Solved(Corner.Max).Ohms(i, j));
-    }
+    public OhmRange Between(ProbePoint a, ProbePoint b) => BetweenPlaces(Local(a), Local(b));
+
+    /// <summary>The same for two nodes by their places in <see cref="Nodes"/>.</summary>
+    internal OhmRange BetweenPlaces(int i, int j) => new(Solved(Corner.Min).Ohms(i, j), Solved(Corner.Nominal).Ohms(i, j), Solved(Corner.Max).Ohms(i, j));
 
     /// <summary>Effective resistance at one corner of the tolerances, ohms.</summary>
     /// <exception cref="ArgumentException">A point is not in this net.</exception>
@@ -72,16 +73,32 @@ public sealed class Net
     /// <summary>Effective resistance between two nodes at nominal values, ohms; each is of this net.</summary>
     internal double OhmsBetween(string from, string to) => Solved(Corner.Nominal).Ohms(localOf[graph.IndexOf(from)], localOf[graph.IndexOf(to)]);
 
-    /// <summary>Volts at a node for each ampere that is fed in at a point, at nominal values, against a node that is the same for all.</summary>
-    internal double Transfer(ProbePoint fed, string node) => Solved(Corner.Nominal).Transfer(localOf[graph.IndexOf(node)], Local(fed));
+    /// <summary>Volts at a node for each ampere that is fed in at another, given by its place, at nominal values, against a node that is the same for all.</summary>
+    internal double Transfer(int fed, string node) => Solved(Corner.Nominal).Transfer(localOf[graph.IndexOf(node)], fed);
 
     /// <summary>Whether a node of the graph is in this net.</summary>
     internal bool Contains(int node) => localOf.ContainsKey(node);
 
-    private NetSolution Solved(Corner corner) => solved[(int)corner] ??=
-        NetSolution.Of(Nodes.Length, [.. Edges.Select(e => (localOf[e.From], localOf[e.To], e.Ohm.At(corner)))]);
+    /// <summary>Solved when it is first asked for, once, whoever asks.</summary>
+    private NetSolution Solved(Corner corner)
+    {
+        if (solved[(int)corner] is { } known)
+        {
+            return known;
+        }
 
-    private int Local(ProbePoint point)
+        lock (solved)
+        {
+            return solved[(int)corner] ??= NetSolution.Of(Nodes.Length, [.. Edges.Select(e => (localOf[e.From], localOf[e.To], e.Ohm.At(corner)))]);
+        }
+    }
+
+    /// <summary>The place in <see cref="Nodes"/> of one of <see cref="Points"/>, by its own place there.</summary>
+    internal int PlaceOf(int point) => places[point];
+
+    /// <summary>A point's place in <see cref="Nodes"/>.</summary>
+    /// <exception cref="ArgumentException">It is not in this net.</exception>
+    internal int Local(ProbePoint point)
     {
         var node = graph.NodeOf(point);
         return node >= 0 && localOf.TryGetValue(node, out var local)
