@@ -168,7 +168,7 @@ internal static class BenchLoad
         var job = (await person.PostAsync("/api/jobs", new { customer = "Hollow Lane Orchards", machine = "Tower fan", promised = (string?)null, assignedId = (string?)null, waitingFor = (string?)null })).GetProperty("id").GetInt64();
         await person.PostAsync($"/api/jobs/{job}/loom?after=0", JsonSerializer.Deserialize<JsonElement>(GeneratedLoom.File(120, 140, 1)));
         var run = await person.PostAsync($"/api/jobs/{job}/runs", new { meterId = 1, isolation = "neighbours", carryOver = false });
-        return (job, run.GetProperty("id").GetInt64(), run.GetProperty("steps").GetArrayLength());
+        return (job, run.GetProperty("id").GetInt64(), run.GetProperty("steps").GetInt32());
     }
 
     private static Process Start(string root, Uri address, string database)

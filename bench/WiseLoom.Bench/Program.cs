@@ -44,7 +44,7 @@ Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Plann
 var bench = new SimulatedBench(one, Meter.BenchFourWire, [new ResistiveFault(one.Wires[0].Id, 5)], 4);
 var readings = plan.Steps.ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]));
 var failing = plan.Steps.First(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail).Number;
-Report("first causes of a failing step, all readings at hand", null, "ms", Median(() => new FirstCause(one, plan).Rank(failing, readings)));
+Report("first causes of a failing step, all readings at hand", null, "ms", Median(() => new FirstCause(one, plan).Rank(failing, readings, CancellationToken.None)));
 
 foreach (var (wires, devices, must) in new (int, int, double?)[] { (300, 60, 20), (600, 120, null), (1200, 240, null), (3000, 500, 500) })
 {

@@ -67,7 +67,7 @@ public sealed class DiagnosisTests
         var loom = Looms.FrostFan;
         var plan = Bench.Plan(loom, Isolation.Neighbours);
         var step = plan.Steps.First(s => s.Black == new ProbePoint("ECU-A", "26"));
-        var causes = new FirstCause(loom, plan).Rank(step.Number, new Dictionary<int, Reading> { [step.Number] = Reading.OverRange });
+        var causes = new FirstCause(loom, plan).Rank(step.Number, new Dictionary<int, Reading> { [step.Number] = Reading.OverRange }, TestContext.Current.CancellationToken);
 
         causes[0].Fault.ShouldBeOfType<OpenFault>();
         causes.ShouldContain(c => c.Fault is SwapFault);
@@ -79,7 +79,7 @@ public sealed class DiagnosisTests
         var loom = Looms.Of("A:1-B:1");
         var plan = Bench.Plan(loom, Isolation.Neighbours);
 
-        new FirstCause(loom, plan).Rank(1, new Dictionary<int, Reading> { [1] = new(0.001) }).ShouldBeEmpty();
+        new FirstCause(loom, plan).Rank(1, new Dictionary<int, Reading> { [1] = new(0.001) }, TestContext.Current.CancellationToken).ShouldBeEmpty();
     }
 
     /// <summary>Seeded faults of every simple kind in both demo looms, with copper spread and meter noise: the first cause, or one that no reading tells from it, must lead to the fault.</summary>
@@ -181,7 +181,7 @@ public sealed class DiagnosisTests
         var bench = new SimulatedBench(loom, Meter.BenchFourWire, [fault], seed);
         var readings = plan.Steps.ToDictionary(s => s.Number, s => Measure(loom, bench, s));
         var failing = plan.Steps.FirstOrDefault(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail);
-        return failing is null ? default : new FirstCause(loom, plan).Rank(failing.Number, readings);
+        return failing is null ? default : new FirstCause(loom, plan).Rank(failing.Number, readings, TestContext.Current.CancellationToken);
     }
 
     private static Reading Measure(Loom loom, SimulatedBench bench, PlanStep step)

@@ -73,7 +73,7 @@ public sealed class FaultTests
         var readings = plan.Steps.ToDictionary(s => s.Number, s => s.IsJoined ? new Reading(built.NetOf(s.Black)!.Between(s.Black, s.Red!.Value, Corner.Nominal)) : Reading.OverRange);
         var failing = plan.Steps.First(s => plan.Judge(s, readings[s.Number]) == Verdict.Fail).Number;
 
-        var first = new Diagnosis.FirstCause(Fan, plan).Rank(failing, readings)[0];
+        var first = new Diagnosis.FirstCause(Fan, plan).Rank(failing, readings, TestContext.Current.CancellationToken)[0];
         first.Fault.ShouldBeOfType<ResistiveFault>().Wire.ShouldBe(truth.Wire);
         first.Against.ShouldBe(0);
     }

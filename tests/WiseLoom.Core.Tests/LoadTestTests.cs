@@ -154,7 +154,7 @@ public sealed class LoadTestTests
             : s is IsolationStep ? Reading.OverRange : new(s.Explained!.Value.Nominal + (s.Black == under.Black ? 0.3 : 0)));
 
         Judgement.Of(readings[plan.Steps.First(s => s.Black == under.Black).Number], plan.Steps.First(s => s.Black == under.Black).Limits, plan.Meter).ShouldBe(Verdict.CantTell);
-        var first = new FirstCause(Fed(), plan).Rank(under.Number, readings)[0];
+        var first = new FirstCause(Fed(), plan).Rank(under.Number, readings, TestContext.Current.CancellationToken)[0];
         var joint = first.Fault.ShouldBeOfType<ResistiveFault>();
         joint.Wire.ShouldBe("W1");
         joint.Ohm.ShouldBe(0.3, 0.02);

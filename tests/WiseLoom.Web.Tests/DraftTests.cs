@@ -244,7 +244,7 @@ public sealed class DraftTests(Shop shop)
         var job = await visitor.JobWithLoomAsync(ImportTests.Small);
         const long Typed = 3;
         (await visitor.ReadAsync($"/api/jobs/{job}/plan?meterId={Typed}&isolation=neighbours")).GetProperty("carry").ValueKind.ShouldBe(JsonValueKind.Null);
-        var run = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true });
+        var run = await visitor.StartRunAsync(job, new { meterId = Typed, isolation = "neighbours", carryOver = true });
         var steps = run.GetProperty("steps").EnumerateArray().ToList();
         var apart = steps.First(s => s.GetProperty("kind").GetString() == "apart").GetProperty("number").GetInt32();
         await visitor.TakeAsync(run.GetProperty("id").GetInt64(), Sent.New(apart, null));
@@ -256,7 +256,7 @@ public sealed class DraftTests(Shop shop)
         carry.GetProperty("from").GetString().ShouldBe("revision A, measured with Hand meter, two leads");
         (await Problems.OfAsync(await visitor.GetAsync($"/api/jobs/{job}/plan?meterId={Typed}&isolation=guessed"))).ShouldHaveSingleItem().At.ShouldBe("/isolation");
 
-        var next = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = true, setAside = run.GetProperty("id").GetInt64() });
+        var next = await visitor.StartRunAsync(job, new { meterId = Typed, isolation = "neighbours", carryOver = true, setAside = run.GetProperty("id").GetInt64() });
         var step = next.GetProperty("steps")[apart - 1];
         step.GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
         step.GetProperty("standing").GetProperty("carried").GetString().ShouldStartWith($"carried over from revision A, step {apart}: over range, Mira Solstad");

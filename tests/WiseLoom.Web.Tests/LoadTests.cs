@@ -17,7 +17,7 @@ public sealed class LoadTests(Shop shop)
     private static async Task<(long Job, JsonElement Run, JsonElement Step)> StartAsync(Visitor visitor)
     {
         var job = await visitor.JobWithLoomAsync(Fed);
-        var run = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = false, lampWatts = 21 });
+        var run = await visitor.StartRunAsync(job, new { meterId = Typed, isolation = "neighbours", carryOver = false, lampWatts = 21 });
         return (job, run, run.GetProperty("steps").EnumerateArray().Single(s => s.GetProperty("kind").GetString() == "load"));
     }
 

@@ -190,6 +190,13 @@ public sealed class Visitor
     /// <summary>Opens an answer that goes on for as long as one listens.</summary>
     public Task<Stream> OpenAsync(string path) => client.GetStreamAsync(new Uri(path, UriKind.Relative), Cancel);
 
+    /// <summary>Starts a run and gives it as the bench shows it.</summary>
+    public async Task<JsonElement> StartRunAsync(long job, object start)
+    {
+        await PostForAsync($"/api/jobs/{job}/runs", start);
+        return (await ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run");
+    }
+
     /// <summary>Signs a job's pack, having seen all that happened.</summary>
     public async Task<HttpResponseMessage> SignAsync(long job) =>
         await PostAsync($"/api/jobs/{job}/packs", new { changes = "", seen = (await ReadAsync($"/api/jobs/{job}/handover")).GetProperty("lastEvent").GetInt64() });

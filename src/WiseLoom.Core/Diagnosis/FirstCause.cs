@@ -10,10 +10,17 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Finds the first, simple causes of a failing step: each single fault is put into the model and held against all readings so far.</summary>
 public sealed class FirstCause
 {
+    /// <summary>No more causes are told.</summary>
+    public const int Most = 6;
+
     private readonly Loom loom;
     private readonly TestPlan plan;
     private readonly WireGraph drawn;
     private readonly Dictionary<int, PlanStep> steps;
+    private readonly Dictionary<string, Wire> wires;
+
+    /// <summary>What the search may cost: the squares of the nodes of all nets that are solved for it, some seconds' worth. The likeliest suppositions come first.</summary>
+    private const double MostWork = 4e8;
 
     /// <summary>Sets up the search for one loom and the plan it was measured by; the suppositions of a step are made when they are asked for.</summary>
     public FirstCause(Loom loom, TestPlan plan)
@@ -22,56 +29,67 @@ public sealed class FirstCause
         this.plan = plan;
         drawn = WireGraph.Of(loom, plan.AmbientC, plan.Copper);
         steps = plan.Steps.ToDictionary(s => s.Number);
+        wires = loom.Wires.ToDictionary(w => w.Id, StringComparer.Ordinal);
     }
 
     /// <summary>What the readings of a run say about a failing step of it, as it stands.</summary>
     /// <returns>Empty when the step has no reading that counts.</returns>
-    public static ImmutableArray<Cause> Of(BenchRun run, int step)
+    public static ImmutableArray<Cause> Of(BenchRun run, int step, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(run);
         var evidence = run.Evidence();
-        return evidence.ContainsKey(step) ? new FirstCause(run.Loom, run.Plan).Rank(step, evidence) : [];
+        return evidence.ContainsKey(step) ? new FirstCause(run.Loom, run.Plan).Rank(step, evidence, cancel) : [];
     }
 
     /// <summary>Ranks the causes of a failing step.</summary>
     /// <param name="failing">Number of the step that fails.</param>
     /// <param name="readings">The latest reading of each step, passing ones too.</param>
-    /// <returns>At most <paramref name="most"/> causes that predict the failing step, the best first: fewest readings against it, then most
+    /// <returns>At most <see cref="Most"/> causes that predict the failing step, the best first: fewest readings against it, then most
     /// failing readings explained, then the likelier kind. Empty when no single fault of the known kinds predicts it.</returns>
-    public ImmutableArray<Cause> Rank(int failing, IReadOnlyDictionary<int, Reading> readings, int most = 6)
+    public ImmutableArray<Cause> Rank(int failing, IReadOnlyDictionary<int, Reading> readings, CancellationToken cancel)
     {
         var step = steps[failing];
-        var evidence = readings.Where(r => steps.ContainsKey(r.Key)).Select(r => (Step: steps[r.Key], Reading: r.Value)).ToList();
-        var wrong = evidence.Count(e => Wrong(e.Step, e.Reading));
+        var evidence = readings.Where(r => steps.ContainsKey(r.Key)).Select(r => Told(steps[r.Key], r.Value)).ToList();
+        var wrong = evidence.Count(e => e.Wrong);
+        var left = MostWork;
         return
         [
             .. Suppositions(step, readings[failing])
                 .Distinct()
-                .Select(s => Weigh(s.Fault, s.Prior, step, evidence, wrong))
+                .OrderByDescending(s => s.Prior)
+                .Select(s => (s.Fault, s.Prior, Nets: NetsOf(s.Fault)))
+                .TakeWhile(s => left > 0 && !cancel.IsCancellationRequested && (left -= s.Nets.Sum(n => Math.Pow(drawn.Nets[n].Nodes.Length, 2)) + evidence.Count) > 0)
+                .Select(s => Weigh(s.Fault, s.Prior, s.Nets, step, evidence, wrong))
                 .OfType<(Cause Cause, double Prior)>()
                 .OrderBy(c => c.Cause.Against)
                 .ThenByDescending(c => c.Cause.Explains)
                 .ThenByDescending(c => c.Prior)
-                .Take(most)
+                .Take(Most)
                 .Select(c => c.Cause),
         ];
     }
 
-    private (Cause Cause, double Prior)? Weigh(Fault fault, double prior, PlanStep step, List<(PlanStep Step, Reading Reading)> evidence, int wrong)
+    /// <summary>Numbers of the drawn nets that a fault changes: what lies in no other reads as drawn.</summary>
+    private HashSet<int> NetsOf(Fault fault) => [.. fault.Places(loom).Select(drawn.NumberOf).OfType<int>()];
+
+    private Evidence Told(PlanStep step, Reading reading) => new(
+        step, reading, drawn.NetOf(step.Black)?.Number ?? -1, step.Red is { } red ? drawn.NetOf(red)?.Number ?? -1 : -1, plan.Judge(step, reading) == Verdict.Fail, Agrees(drawn, step, reading));
+
+    private (Cause Cause, double Prior)? Weigh(Fault fault, double prior, HashSet<int> nets, PlanStep step, List<Evidence> evidence, int wrong)
     {
-        var built = new BuiltLoom(loom, [fault]).Graph(plan.AmbientC, plan.Copper);
+        var touched = nets.Order().Select(n => drawn.Nets[n]).ToList();
+        var built = new BuiltLoom(loom, [fault], touched.SelectMany(n => n.Edges).Select(e => wires[e.Label])).Graph(touched.SelectMany(n => n.Points), plan.AmbientC, plan.Copper);
         var (explains, against, own) = (0, 0, false);
-        foreach (var (other, reading) in evidence)
+        foreach (var told in evidence)
         {
-            var agrees = Agrees(built, other, reading);
-            if (!agrees)
+            if (!(nets.Contains(told.Black) || nets.Contains(told.Red) ? Agrees(built, told.Step, told.Reading) : told.AsDrawn))
             {
                 against++;
             }
-            else if (Wrong(other, reading))
+            else if (told.Wrong)
             {
                 explains++;
-                own |= other.Number == step.Number;
+                own |= told.Step.Number == step.Number;
             }
         }
 
@@ -79,8 +97,6 @@ public sealed class FirstCause
             ? (new(fault, Sentences.For(loom, fault, step, explains, wrong), explains, wrong, against, [.. fault.Places(loom).Distinct().Order(NaturalOrder.Comparer)]), prior)
             : null;
     }
-
-    private bool Wrong(PlanStep step, Reading reading) => plan.Judge(step, reading) == Verdict.Fail;
 
     /// <summary>Whether a reading is what a loom with this fault would show, give or take copper and meter.</summary>
     private bool Agrees(WireGraph built, PlanStep step, Reading reading)
@@ -199,4 +215,11 @@ public sealed class FirstCause
         from pair in FaceLayout.Neighbours(loom.Connector(point.Connector).Family)
         where pair.A == point.Cavity || pair.B == point.Cavity
         select new ProbePoint(point.Connector, pair.A == point.Cavity ? pair.B : pair.A);
+
+    /// <summary>A step with its reading.</summary>
+    /// <param name="Black">Number of the drawn net of its black place; −1 for none.</param>
+    /// <param name="Red">The same of its red place.</param>
+    /// <param name="Wrong">Whether the reading fails.</param>
+    /// <param name="AsDrawn">Whether the loom as drawn would show it.</param>
+    private sealed record Evidence(PlanStep Step, Reading Reading, int Black, int Red, bool Wrong, bool AsDrawn);
 }

@@ -27,11 +27,16 @@ public sealed class BuiltLoom
 
     /// <summary>Puts faults into a loom, in order; a fault that names something the loom does not have changes nothing.</summary>
     public BuiltLoom(Loom loom, IEnumerable<Fault> faults)
+        : this(loom, faults, (loom ?? throw new ArgumentNullException(nameof(loom))).Wires)
     {
-        ArgumentNullException.ThrowIfNull(loom);
+    }
+
+    /// <summary>The same for some wires of it: the others are left out of its graph.</summary>
+    internal BuiltLoom(Loom loom, IEnumerable<Fault> faults, IEnumerable<Wire> some)
+    {
         ArgumentNullException.ThrowIfNull(faults);
         Drawn = loom;
-        wires = loom.Wires.ToDictionary(w => w.Id, w => new BuiltWire(w), StringComparer.Ordinal);
+        wires = some.ToDictionary(w => w.Id, w => new BuiltWire(w), StringComparer.Ordinal);
         foreach (var fault in faults)
         {
             fault.ApplyTo(this);
@@ -45,15 +50,18 @@ public sealed class BuiltLoom
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
     /// <param name="tolerance">How far a wire may be from its drawing.</param>
     /// <param name="copper">The true value of each wire inside its limits, ohms; null to keep the limits.</param>
-    public WireGraph Graph(double ambientC, CopperTolerance tolerance, Func<Wire, OhmRange, double>? copper = null)
+    public WireGraph Graph(double ambientC, CopperTolerance tolerance, Func<Wire, OhmRange, double>? copper = null) => Graph(Drawn.ProbePoints(), ambientC, tolerance, copper);
+
+    /// <summary>The same with some of its points.</summary>
+    internal WireGraph Graph(IEnumerable<ProbePoint> points, double ambientC, CopperTolerance tolerance, Func<Wire, OhmRange, double>? copper = null)
     {
         var build = new WireGraph.Builder();
-        foreach (var point in Drawn.ProbePoints())
+        foreach (var point in points)
         {
             build.Node(point);
         }
 
-        foreach (var wire in Drawn.Wires.Select(w => wires[w.Id]).Where(w => !w.Open))
+        foreach (var wire in wires.Values.Where(w => !w.Open))
         {
             var range = WireGraph.EndToEnd(Drawn, wire.Drawn, ambientC, tolerance);
             var own = copper is null ? range : OhmRange.Exactly(copper(wire.Drawn, range));

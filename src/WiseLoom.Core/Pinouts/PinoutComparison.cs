@@ -26,60 +26,73 @@ public enum ComparedKind
 /// <param name="Sentence">The same in words.</param>
 public sealed record ComparedLine(ComparedKind Kind, PinoutLine? Left, PinoutLine? Right, string Sentence);
 
-/// <summary>A cavity in which two plugs of one shape differ.</summary>
-public sealed record TwinPin(string Cavity, string Left, string Right, PinDamage Damage);
-
-/// <summary>Two plugs that fit each other's place and are not the same.</summary>
-/// <param name="Worst">What the worst cavity could do.</param>
-/// <param name="Pins">Cavities that differ, worst first.</param>
-public sealed record FalseTwin(string Left, string Right, string Family, DamageLevel Worst, ImmutableArray<TwinPin> Pins);
-
 /// <summary>Two pinouts side by side.</summary>
-public sealed record PinoutComparison(ImmutableArray<ComparedLine> Lines, ImmutableArray<FalseTwin> Twins)
+/// <param name="Lines">In the order of their places.</param>
+/// <param name="Twins">Plugs that fit each other's place and are not the same, the worst first, at most <see cref="FalseTwins.Most"/>.</param>
+/// <param name="MoreTwins">How many more there are.</param>
+public sealed record PinoutComparison(ImmutableArray<ComparedLine> Lines, ImmutableArray<FalseTwin> Twins, int MoreTwins)
 {
-    /// <summary>Plugs with fewer cavities are taken for the same only when they have the same ref: every sensor has a two-way plug.</summary>
-    private const int TellingCavities = 6;
-
     /// <summary>Compares. Functions are the same when they mean the same by the shop's synonyms; lines without a function are compared by place.</summary>
     public static PinoutComparison Of(Pinout left, Pinout right, Synonyms synonyms)
     {
         ArgumentNullException.ThrowIfNull(left);
         ArgumentNullException.ThrowIfNull(right);
-        string Key(PinoutLine l) => l.Function.Length == 0 ? $"@{l.Place}" : FunctionWords.Sense(l.Function, synonyms).Key;
-        var lines = new List<ComparedLine>();
-        var rest = right.Lines.ToLookup(Key);
-        foreach (var group in left.Lines.GroupBy(Key))
+        var senses = new Dictionary<string, string>(StringComparer.Ordinal);
+        string Key(PinoutLine line)
         {
-            var (mine, theirs) = (group.ToList(), rest[group.Key].ToList());
-            foreach (var line in group.Where(l => theirs.Exists(t => t.Place == l.Place)))
+            if (line.Function.Length == 0)
             {
-                var other = theirs.Find(t => t.Place == line.Place)!;
-                mine.Remove(line);
-                theirs.Remove(other);
-                lines.Add(InPlace(line, other));
+                return $"@{line.Place}";
             }
 
-            foreach (var line in mine)
+            if (!senses.TryGetValue(line.Function, out var key))
             {
-                // A plug of the same name first, then whatever comes.
-                var other = theirs.Find(t => t.Place.Connector == line.Place.Connector) ?? theirs.FirstOrDefault();
-                if (other is null)
-                {
-                    lines.Add(new(ComparedKind.OnlyLeft, line, null, $"{Name(line)} at {line.Place} is only on the left."));
-                }
-                else
-                {
-                    theirs.Remove(other);
-                    lines.Add(new(ComparedKind.Moved, line, other, $"{Name(line)} moves from {line.Place} to {other.Place}{Dress(line, other)}."));
-                }
+                senses.Add(line.Function, key = FunctionWords.Sense(line.Function, synonyms).Key);
             }
 
-            lines.AddRange(theirs.Select(OnlyRight));
+            return key;
         }
 
-        var known = left.Lines.Select(Key).ToHashSet(StringComparer.Ordinal);
-        lines.AddRange(right.Lines.Where(l => !known.Contains(Key(l))).Select(OnlyRight));
-        return new([.. lines.OrderBy(l => (l.Left ?? l.Right)!.Place)], [.. FindTwins(left, right, Key)]);
+        var lines = new List<ComparedLine>();
+        var (mine, theirs) = (left.Lines.ToLookup(Key), right.Lines.ToLookup(Key));
+        foreach (var group in mine)
+        {
+            lines.AddRange(WithOneFunction([.. group], [.. theirs[group.Key]]));
+        }
+
+        lines.AddRange(theirs.Where(g => !mine.Contains(g.Key)).SelectMany(g => g).Select(OnlyRight));
+        var (twins, more) = FalseTwins.Of(left, right, Key);
+        return new([.. lines.OrderBy(l => (l.Left ?? l.Right)!.Place)], twins, more);
+    }
+
+    /// <summary>Lines that mean the same: those in one place first, then a plug of the same name, then whatever comes.</summary>
+    private static IEnumerable<ComparedLine> WithOneFunction(List<PinoutLine> mine, List<PinoutLine> theirs)
+    {
+        var open = new Unpaired(theirs);
+        var moved = new List<PinoutLine>();
+        foreach (var line in mine)
+        {
+            if (open.Take(line.Place) is { } other)
+            {
+                yield return InPlace(line, other);
+            }
+            else
+            {
+                moved.Add(line);
+            }
+        }
+
+        foreach (var line in moved)
+        {
+            yield return open.TakeNear(line.Place) is { } other
+                ? new(ComparedKind.Moved, line, other, $"{Name(line)} moves from {line.Place} to {other.Place}{Dress(line, other)}.")
+                : new(ComparedKind.OnlyLeft, line, null, $"{Name(line)} at {line.Place} is only on the left.");
+        }
+
+        foreach (var line in open.Rest())
+        {
+            yield return OnlyRight(line);
+        }
     }
 
     private static ComparedLine OnlyRight(PinoutLine line) => new(ComparedKind.OnlyRight, null, line, $"{Name(line)} at {line.Place} is only on the right.");
@@ -100,39 +113,34 @@ public sealed record PinoutComparison(ImmutableArray<ComparedLine> Lines, Immuta
 
     private static string Name(PinoutLine line) => line.Function.Length > 0 ? line.Function : "A wire without a named function";
 
-    private static IEnumerable<FalseTwin> FindTwins(Pinout left, Pinout right, Func<PinoutLine, string> key)
+    /// <summary>Lines of one side that have no partner yet; each is taken once, in a time that does not grow with their number.</summary>
+    private sealed class Unpaired(List<PinoutLine> lines)
     {
-        var (mine, theirs) = (left.Lines.ToLookup(l => l.Place.Connector), right.Lines.ToLookup(l => l.Place.Connector));
-        var pairs =
-            from a in left.Connectors
-            from b in right.Connectors
-            where a.Family is not null && b.Family is not null && SameShape(a.Family, b.Family)
-            where a.Ref == b.Ref || a.Family!.Cavities.Length >= TellingCavities
-            select (a, b);
-        foreach (var (a, b) in pairs)
-        {
-            var there = theirs[b.Ref].GroupBy(l => l.Place.Cavity, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.First(), StringComparer.Ordinal);
-            var pins =
-                (from line in mine[a.Ref].DistinctBy(l => l.Place.Cavity)
-                 where there.ContainsKey(line.Place.Cavity)
-                 let other = there[line.Place.Cavity]
-                 where line.Function.Length > 0 && other.Function.Length > 0 && key(line) != key(other)
-                 let damage = PinDamage.Between(line.Role, other.Role)
-                 orderby damage.Level descending
-                 select new TwinPin(line.Place.Cavity, line.Function, other.Function, damage)).ToImmutableArray();
-            if (!pins.IsEmpty)
-            {
-                yield return new(a.Ref, b.Ref, a.Family!.Title, pins[0].Damage.Level, pins);
-            }
-        }
-    }
+        private readonly Dictionary<ProbePoint, Queue<PinoutLine>> byPlace = Queues(lines, l => l.Place);
+        private readonly Dictionary<string, Queue<PinoutLine>> byPlug = Queues(lines, l => l.Place.Connector);
+        private readonly Queue<PinoutLine> all = new(lines);
+        private readonly HashSet<PinoutLine> taken = new(ReferenceEqualityComparer.Instance);
 
-    /// <summary>Whether one housing goes where the other does: the same cavities in the same places, the same keying.</summary>
-    public static bool SameShape(ConnectorFamily a, ConnectorFamily b)
-    {
-        ArgumentNullException.ThrowIfNull(a);
-        ArgumentNullException.ThrowIfNull(b);
-        return a.Keying == b.Keying && a.Kind == b.Kind && a.Rows.Length == b.Rows.Length && a.Rows.Zip(b.Rows).All(r => r.First.Length == r.Second.Length)
-            && FaceLayout.Of(a, FaceSide.MatingFace).Cells.Select(c => c.Cavity).SequenceEqual(FaceLayout.Of(b, FaceSide.MatingFace).Cells.Select(c => c.Cavity));
+        internal PinoutLine? Take(ProbePoint place) => Next(byPlace.GetValueOrDefault(place));
+
+        internal PinoutLine? TakeNear(ProbePoint place) => Next(byPlug.GetValueOrDefault(place.Connector)) ?? Next(all);
+
+        internal IEnumerable<PinoutLine> Rest() => lines.Where(l => !taken.Contains(l));
+
+        private PinoutLine? Next(Queue<PinoutLine>? queue)
+        {
+            while (queue?.TryDequeue(out var line) == true)
+            {
+                if (taken.Add(line))
+                {
+                    return line;
+                }
+            }
+
+            return null;
+        }
+
+        private static Dictionary<T, Queue<PinoutLine>> Queues<T>(List<PinoutLine> lines, Func<PinoutLine, T> by)
+            where T : notnull => lines.GroupBy(by).ToDictionary(g => g.Key, g => new Queue<PinoutLine>(g));
     }
 }

@@ -20,6 +20,11 @@ namespace WiseLoom.Web.Bench;
 /// <param name="SetAside">The job's current run, which this one takes the place of; null when the job has none.</param>
 internal sealed record StartRequest(long MeterId, Isolation Isolation, bool CarryOver, double? LampWatts = null, double? ResistorOhms = null, long? SetAside = null);
 
+/// <summary>A run that was started; the bench tells all of it.</summary>
+/// <param name="Steps">How many it has.</param>
+/// <param name="LastEvent">Number of its last event: of the last step whose proof it carried over.</param>
+internal sealed record StartedView(long Id, int Steps, long LastEvent);
+
 /// <summary>Starting a run, and what it would be.</summary>
 internal static class StartEndpoints
 {
@@ -43,8 +48,8 @@ internal static class StartEndpoints
         return TypedResults.Ok(new BenchView(run, current is null ? null : StandingRunView.Of(current), [.. (await meters.AllAsync(cancel)).Select(MeterView.Of)], Care.BeforeBench, Care.BeforeLoad));
     }
 
-    private static async Task<Results<Created<RunView>, ProblemHttpResult>> StartAsync(
-        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, RunLedger ledger, CarryOver carry, LimitStore limits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Results<Created<StartedView>, ProblemHttpResult>> StartAsync(
+        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, CarryOver carry, LimitStore limits, TimeProvider clock, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -84,7 +89,7 @@ internal static class StartEndpoints
         var events = (proof?.Steps ?? []).Select((c, i) => new Happened(i + 1, Guid.CreateVersion7(), by, now, c)).ToList();
         var begun = BenchRun.Begin(loom, plan).After(events);
         return await runs.StartAsync(new(id, revision, meter.Id, plan, by, now, request.SetAside, events, begun.Summary()), cancel) is { } run
-            ? TypedResults.Created($"/api/jobs/{id}/bench", RunView.Of((await ledger.FindAsync(run, cancel))!, 0))
+            ? TypedResults.Created($"/api/jobs/{id}/bench", new StartedView(run, plan.Steps.Length, begun.LastEvent))
             : Refusal.Conflict("Somebody else started a run or brought in a loom at the same moment. Look at the bench again.");
     }
 

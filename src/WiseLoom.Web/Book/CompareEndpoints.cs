@@ -22,12 +22,20 @@ internal sealed record ComparedPin(string Connector, string Cavity, string Funct
 
 internal sealed record ComparedView(ComparedKind Kind, ComparedPin? Left, ComparedPin? Right, string Sentence);
 
-/// <summary>Two pinouts side by side.</summary>
-/// <param name="Changes">For two looms, everything else that differs; empty for sheets.</param>
-internal sealed record CompareView(string Left, string Right, ImmutableArray<ComparedView> Lines, ImmutableArray<FalseTwin> Twins, ImmutableArray<LoomChange> Changes);
+internal sealed record KindCount(ComparedKind Kind, int Count);
+
+/// <summary>Two pinouts side by side, as much of it as anybody reads.</summary>
+/// <param name="Counts">How many lines there are of each kind.</param>
+/// <param name="Lines">The first of those that were asked for.</param>
+/// <param name="MoreLines">How many more of those there are.</param>
+/// <param name="Changes">For two looms, the first of everything else that differs; empty for sheets.</param>
+internal sealed record CompareView(
+    string Left, string Right, ImmutableArray<KindCount> Counts, ImmutableArray<ComparedView> Lines, int MoreLines, ImmutableArray<FalseTwin> Twins, int MoreTwins, ImmutableArray<LoomChange> Changes, int MoreChanges);
 
 internal static class CompareEndpoints
 {
+    private const int MostLines = 500, MostChanges = 500;
+
     internal static void MapCompare(this RouteGroupBuilder api)
     {
         api.MapGet("/pinouts", ChoicesAsync).WithSummary("Sheets and looms to compare");
@@ -52,7 +60,8 @@ internal static class CompareEndpoints
         return entries;
     }
 
-    private static async Task<Results<Ok<CompareView>, ProblemHttpResult>> CompareAsync(string left, string right, ShopLibrary library, CancellationToken cancel)
+    private static async Task<Results<Ok<CompareView>, ProblemHttpResult>> CompareAsync(
+        string left, string right, ComparedKind[]? kinds, string? find, ShopLibrary library, CancellationToken cancel)
     {
         if (PinoutChoice.Parse(left) is not { } a || PinoutChoice.Parse(right) is not { } b
             || await library.PinoutAsync(a, cancel) is not { } one || await library.PinoutAsync(b, cancel) is not { } other)
@@ -61,11 +70,17 @@ internal static class CompareEndpoints
         }
 
         var compared = PinoutComparison.Of(one.Pinout, other.Pinout, await library.SynonymsAsync(cancel));
+        var lines = compared.Lines.Where(l => (kinds is null or [] || kinds.Contains(l.Kind)) && l.Sentence.Contains(find ?? "", StringComparison.OrdinalIgnoreCase)).ToList();
+        var changes = one.Document is { } before && other.Document is { } after ? LoomDifference.Between(before, after) : [];
         return TypedResults.Ok(new CompareView(
             one.Pinout.Title,
             other.Pinout.Title,
-            [.. compared.Lines.Select(l => new ComparedView(l.Kind, ComparedPin.Of(l.Left), ComparedPin.Of(l.Right), l.Sentence))],
+            [.. compared.Lines.CountBy(l => l.Kind).Select(c => new KindCount(c.Key, c.Value))],
+            [.. lines.Take(MostLines).Select(l => new ComparedView(l.Kind, ComparedPin.Of(l.Left), ComparedPin.Of(l.Right), l.Sentence))],
+            Math.Max(0, lines.Count - MostLines),
             compared.Twins,
-            one.Document is { } before && other.Document is { } after ? LoomDifference.Between(before, after) : []));
+            compared.MoreTwins,
+            [.. changes.Take(MostChanges)],
+            Math.Max(0, changes.Length - MostChanges)));
     }
 }

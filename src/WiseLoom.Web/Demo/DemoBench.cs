@@ -55,7 +55,7 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
     {
         var reading = open.Run[failing.Number].Reading!;
         var seen = $"{failing.Black} to {failing.RedInWords} reads {reading.Reading.InWords()}, should be {failing.Passes()}.";
-        var ranked = FirstCause.Of(open.Run, failing.Number);
+        var ranked = FirstCause.Of(open.Run, failing.Number, cancel);
         var key = Guid.CreateVersion7();
         return DoneAsync(open, [new(key, by, clock.GetUtcNow(), run => run.LogFault(key, failing.Number, seen, ranked))], cancel);
     }

@@ -76,7 +76,7 @@ internal static class FaultEndpoints
 
     private static async Task<Results<Ok<ImmutableArray<CauseView>>, ProblemHttpResult>> CausesAsync(long id, int step, RunLedger ledger, CancellationToken cancel) =>
         await ledger.FindAsync(id, cancel) is { Run: { } run } && run.Plan.Step(step) is not null
-            ? TypedResults.Ok<ImmutableArray<CauseView>>([.. FirstCause.Of(run, step).Select(c => View(c, run))])
+            ? TypedResults.Ok<ImmutableArray<CauseView>>([.. FirstCause.Of(run, step, cancel).Select(c => View(c, run))])
             : Refusal.NotFound("step");
 
     private static async Task<Results<Ok<FaultView>, ProblemHttpResult>> LogAsync(
@@ -88,7 +88,7 @@ internal static class FaultEndpoints
         }
 
         // Ranked before it is this run's turn: nobody's reading waits for it.
-        var ranked = open.Run.Plan.Step(request.Step) is null ? [] : FirstCause.Of(open.Run, request.Step);
+        var ranked = open.Run.Plan.Step(request.Step) is null ? [] : FirstCause.Of(open.Run, request.Step, cancel);
         return await AnswerAsync(id, new(request.Key, user.Hand(), clock.GetUtcNow(), run => run.LogFault(request.Key, request.Step, request.Seen, ranked)), null, ledger, cancel);
     }
 

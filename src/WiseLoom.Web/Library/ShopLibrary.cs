@@ -4,6 +4,7 @@ using System.Text.Json.Nodes;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Pinouts;
 using WiseLoom.Store;
+using WiseLoom.Web.Looms;
 
 namespace WiseLoom.Web.Library;
 
@@ -12,7 +13,7 @@ namespace WiseLoom.Web.Library;
 internal sealed record SidePinout(Pinout Pinout, JsonArray Families, JsonObject? Document);
 
 /// <summary>The shop's families, synonyms and pinouts, ready for the core.</summary>
-internal sealed class ShopLibrary(LibraryStore store, SheetStore sheets, LoomStore looms)
+internal sealed class ShopLibrary(LibraryStore store, SheetStore sheets, LoomStore looms, LoomLibrary library)
 {
     internal async Task<ImmutableDictionary<string, ConnectorFamily>> FamiliesAsync(CancellationToken cancel) =>
         (await store.FamiliesAsync(cancel)).Select(f => FamilyLibrary.Read(Body(f)).Family).OfType<ConnectorFamily>().ToImmutableDictionary(f => f.Id, StringComparer.Ordinal);
@@ -34,14 +35,12 @@ internal sealed class ShopLibrary(LibraryStore store, SheetStore sheets, LoomSto
             return new(sheet.Sheet.AsPinout(await FamiliesAsync(cancel)), new JsonArray([.. bodies]), null);
         }
 
-        if (side.Revision is not { } revision || await looms.DocumentAsync(revision, cancel) is not { } text)
+        if (side.Revision is not { } revision || await library.FindAsync(revision, cancel) is not { } loom || await looms.DocumentAsync(revision, cancel) is not { } text)
         {
             return null;
         }
 
-        var bytes = System.Text.Encoding.UTF8.GetBytes(text);
-        var loom = LoomReader.Read(bytes).Loom!;
-        var document = LoomDocument.Parse(bytes)!;
+        var document = LoomDocument.Parse(System.Text.Encoding.UTF8.GetBytes(text))!;
         return new(Pinout.Of(loom, side.Connectors.IsDefaultOrEmpty ? null : side.Connectors), (document["families"] as JsonArray)?.DeepClone().AsArray() ?? [], document);
     }
 

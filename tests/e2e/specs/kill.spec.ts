@@ -19,7 +19,7 @@ test('what was acknowledged is there, once, under its own name, whatever was kil
     const lead = await Client.signIn(shops[0]!.url, 'ada');
     const { id: job } = await lead.post<{ id: number }>('/api/jobs', { customer: 'Hollow Lane Orchards', machine: 'Tower fan', promised: null, assignedId: null, waitingFor: null });
     await lead.post(`/api/jobs/${job}/loom?after=0`, JSON.parse(readFileSync(demoFile('frost-fan.json'), 'utf8')));
-    const run = await lead.post<{ id: number; steps: unknown[] }>(`/api/jobs/${job}/runs`, { meterId: 1, isolation: 'neighbours', carryOver: false });
+    const run = await lead.post<{ id: number; steps: number }>(`/api/jobs/${job}/runs`, { meterId: 1, isolation: 'neighbours', carryOver: false });
 
     const acknowledged = new Map<string, string>();
     const sent = new Map<string, string>();
@@ -29,7 +29,7 @@ test('what was acknowledged is there, once, under its own name, whatever was kil
     const write = async (who: 'mira' | 'tomas' | 'ada', n: number) => {
       for (let turn = n; !over; turn++) {
         const readings = Array.from({ length: batch }, () => ({
-          key: randomUUID(), step: 1 + Math.floor(Math.random() * run.steps.length), ohms: 0.05, volts: null, overRange: false, fromMeter: true, takenAt: new Date().toISOString(), seen: 0,
+          key: randomUUID(), step: 1 + Math.floor(Math.random() * run.steps), ohms: 0.05, volts: null, overRange: false, fromMeter: true, takenAt: new Date().toISOString(), seen: 0,
         }));
         // The same keys again, through one process or the other, until the server has said that it has them.
         for (let tries = 0; ; tries++) {

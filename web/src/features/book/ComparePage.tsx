@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
@@ -8,7 +8,9 @@ import { ShopFrame } from '../../ui/ShopFrame';
 import { PinoutSelect, usePinouts } from './PinoutSelect';
 import { Scroll } from '../../ui/Scroll';
 
-const kinds: [Schemas['ComparedKind'], string][] = [
+type Kind = Schemas['ComparedKind'];
+
+const kinds: [Kind, string][] = [
   ['moved', 'moved'],
   ['recoloured', 'other colour or section'],
   ['only-left', 'only left'],
@@ -28,15 +30,28 @@ export function ComparePage() {
   const [search, setSearch] = useSearchParams();
   const [left, right] = [search.get('left') ?? '', search.get('right') ?? ''];
   const pinouts = usePinouts();
+  const [shown, setShown] = useState<ReadonlySet<Kind>>(new Set(['moved', 'recoloured', 'only-left', 'only-right']));
+  const [find, setFind] = useState('');
+  const asked = useDeferredValue(find);
+  const flip = (kind: Kind) =>
+    setShown((now) => {
+      const next = new Set(now);
+      if (!next.delete(kind)) next.add(kind);
+      return next;
+    });
   const set = (side: 'left' | 'right', key: string) =>
     setSearch((now) => {
       now.set(side, key);
       return now;
     });
   const compared = useQuery({
-    queryKey: keys.compare(left, right),
-    queryFn: () => given(api.GET('/api/compare', { params: { query: { left, right } } })),
+    queryKey: keys.compare(left, right, [...shown].sort(), asked),
+    queryFn: () =>
+      given(api.GET('/api/compare', { params: { query: { left, right, kinds: [...shown], find: asked } } })),
     enabled: left !== '' && right !== '',
+    // What was asked before stays until the next answer is there; another pair is another question.
+    placeholderData: (before, query) =>
+      query?.queryKey[1] === left && query.queryKey[2] === right ? before : undefined,
   });
   return (
     <ShopFrame title="Compare" note="two sheets, two looms, two revisions">
@@ -53,26 +68,31 @@ export function ComparePage() {
             other’s place without being the same.
           </p>
         ) : (
-          compared.data && <Compared view={compared.data} />
+          compared.data && <Compared view={compared.data} shown={shown} onFlip={flip} find={find} onFind={setFind} />
         )}
       </div>
     </ShopFrame>
   );
 }
 
-function Compared({ view }: { view: Schemas['CompareView'] }) {
-  const [shown, setShown] = useState<ReadonlySet<string>>(new Set(['moved', 'recoloured', 'only-left', 'only-right']));
-  const [find, setFind] = useState('');
-  const lines = view.lines.filter((l) => shown.has(l.kind) && l.sentence.toLowerCase().includes(find.toLowerCase()));
-  const flip = (kind: string) =>
-    setShown((now) => {
-      const next = new Set(now);
-      if (!next.delete(kind)) next.add(kind);
-      return next;
-    });
+function Compared({
+  view,
+  shown,
+  onFlip,
+  find,
+  onFind,
+}: {
+  view: Schemas['CompareView'];
+  shown: ReadonlySet<Kind>;
+  onFlip: (kind: Kind) => void;
+  find: string;
+  onFind: (text: string) => void;
+}) {
+  const { lines } = view;
   return (
     <>
       <Twins twins={view.twins} />
+      <More count={view.moreTwins} of="pairs of plugs that fit and are not the same" />
       <section aria-label="Functions" className="space-y-2">
         <div className="flex flex-wrap items-center gap-2">
           {kinds.map(([kind, label]) => (
@@ -80,17 +100,17 @@ function Compared({ view }: { view: Schemas['CompareView'] }) {
               key={kind}
               type="button"
               aria-pressed={shown.has(kind)}
-              onClick={() => flip(kind)}
+              onClick={() => onFlip(kind)}
               className={`min-h-11 cursor-pointer border-2 px-3 font-bold ${shown.has(kind) ? 'border-copper bg-well' : 'border-line text-soft'}`}
             >
-              {view.lines.filter((l) => l.kind === kind).length} {label}
+              {view.counts.find((c) => c.kind === kind)?.count ?? 0} {label}
             </button>
           ))}
           <input
             aria-label="Find in the comparison"
             placeholder="Function or place …"
             value={find}
-            onChange={(e) => setFind(e.target.value)}
+            onChange={(e) => onFind(e.target.value)}
             className="min-h-11 w-64 border-2 border-edge bg-card px-3"
           />
         </div>
@@ -119,6 +139,7 @@ function Compared({ view }: { view: Schemas['CompareView'] }) {
               ))}
             </tbody>
           </table>
+          <More count={view.moreLines} of="lines: choose kinds or search to see them" />
           {lines.length === 0 && <p className="p-6 text-center text-soft">Nothing of the chosen kinds.</p>}
         </Scroll>
       </section>
@@ -131,11 +152,21 @@ function Compared({ view }: { view: Schemas['CompareView'] }) {
                 <li key={i}>{c.sentence}</li>
               ))}
             </ul>
+            <More count={view.moreChanges} of="changes" />
           </Scroll>
         </section>
       )}
     </>
   );
+}
+
+/** How much more there is than is shown. */
+function More({ count, of }: { count: number; of: string }) {
+  return count > 0 ? (
+    <p className="p-2 font-bold">
+      and {count.toLocaleString('en')} more {of}
+    </p>
+  ) : null;
 }
 
 function Pin({ pin }: { pin: Schemas['ComparedPin'] | null }) {
