@@ -96,7 +96,7 @@ internal static class JudgeCommand
             json.WriteString("red", step.RedInWords);
             json.WriteString("reads", run[step.Number].Reading!.Reading.InWords());
             json.WriteString("must", step.Passes());
-            WriteList(json, "causes", FirstCause.Of(run, step.Number), cause =>
+            WriteList(json, "causes", FirstCause.Of(run, step.Number, CancellationToken.None), cause =>
             {
                 json.WriteString("sentence", cause.Sentence);
                 json.WriteNumber("explains", cause.Explains);

@@ -58,8 +58,8 @@ public sealed class FirstCause
                 .Distinct()
                 .OrderByDescending(s => s.Prior)
                 .Select(s => (s.Fault, s.Prior, Nets: NetsOf(s.Fault)))
-                .TakeWhile(s => left > 0 && !cancel.IsCancellationRequested && (left -= s.Nets.Sum(n => Math.Pow(drawn.Nets[n].Nodes.Length, 2)) + evidence.Count) > 0)
-                .Select(s => Weigh(s.Fault, s.Prior, s.Nets, step, evidence, wrong))
+                .TakeWhile(s => (left -= s.Nets.Sum(n => Math.Pow(drawn.Nets[n].Nodes.Length, 2)) + evidence.Count) > 0)
+                .Select(s => Weigh(s.Fault, s.Prior, s.Nets, step, evidence, wrong, cancel))
                 .OfType<(Cause Cause, double Prior)>()
                 .OrderBy(c => c.Cause.Against)
                 .ThenByDescending(c => c.Cause.Explains)
@@ -75,8 +75,9 @@ public sealed class FirstCause
     private Evidence Told(PlanStep step, Reading reading) => new(
         step, reading, drawn.NetOf(step.Black)?.Number ?? -1, step.Red is { } red ? drawn.NetOf(red)?.Number ?? -1 : -1, plan.Judge(step, reading) == Verdict.Fail, Agrees(drawn, step, reading));
 
-    private (Cause Cause, double Prior)? Weigh(Fault fault, double prior, HashSet<int> nets, PlanStep step, List<Evidence> evidence, int wrong)
+    private (Cause Cause, double Prior)? Weigh(Fault fault, double prior, HashSet<int> nets, PlanStep step, List<Evidence> evidence, int wrong, CancellationToken cancel)
     {
+        cancel.ThrowIfCancellationRequested();
         var touched = nets.Order().Select(n => drawn.Nets[n]).ToList();
         var built = new BuiltLoom(loom, [fault], touched.SelectMany(n => n.Edges).Select(e => wires[e.Label])).Graph(touched.SelectMany(n => n.Points), plan.AmbientC, plan.Copper);
         var (explains, against, own) = (0, 0, false);

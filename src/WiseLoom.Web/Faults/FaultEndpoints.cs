@@ -70,7 +70,7 @@ internal static class FaultEndpoints
         }
 
         return TypedResults.Ok(await ledger.CurrentAsync(job, cancel) is { } open
-            ? new FaultsView(open.Head.Id, open.Head.Meter.Host is not null, [.. open.Run.Faults.Select(f => View(f, open.Run))], HoldView.Of(open.Run), FixWork.All)
+            ? new FaultsView(open.Head.Id, open.Head.Meter.Host is not null, [.. open.Run.Faults.Select(f => View(f, open.Run, cancel))], HoldView.Of(open.Run), FixWork.All)
             : new FaultsView(null, false, [], [], FixWork.All));
     }
 
@@ -149,7 +149,7 @@ internal static class FaultEndpoints
         }
 
         var number = fault ?? await NumberAsync(id, done.Answer, ledger, cancel);
-        return TypedResults.Ok(View(done.Open.Run.Fault(number)!, done.Open.Run));
+        return TypedResults.Ok(View(done.Open.Run.Fault(number)!, done.Open.Run, cancel));
     }
 
     private static async Task<int> NumberAsync(long id, Answered answer, RunLedger ledger, CancellationToken cancel) =>
@@ -158,10 +158,10 @@ internal static class FaultEndpoints
     private static CauseView View(Cause cause, BenchRun run) =>
         new(cause.Fault, cause.Fault.Title(run.Loom), cause.Sentence, cause.Explains, cause.Of, cause.Against, cause.Places);
 
-    private static FaultView View(LoggedFault fault, BenchRun run)
+    private static FaultView View(LoggedFault fault, BenchRun run, CancellationToken cancel)
     {
         var step = run.Plan.Step(fault.Step)!;
-        var now = fault.Fix is null && run[fault.Step].State == StepState.Fail ? FirstCause.Of(run, fault.Step) : fault.Ranked;
+        var now = fault.Fix is null && run[fault.Step].State == StepState.Fail ? FirstCause.Of(run, fault.Step, cancel) : fault.Ranked;
         return new(
             fault.Number,
             fault.Step,
