@@ -20,6 +20,7 @@ using WiseLoom.Web.Merges;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
 using WiseLoom.Web.States;
+using WiseLoom.Web.Work;
 
 var builder = WebApplication.CreateBuilder(args);
 var database = builder.Configuration["WISELOOM_DB"]
@@ -40,6 +41,12 @@ builder.Services.AddSingleton<MeterQueue>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddSingleton(TimeProvider.System);
+
+// Heavy work holds its thread: as many more as can be held so, that what is light never waits for one.
+var heavyAtOnce = Math.Max(2, Environment.ProcessorCount);
+builder.Services.AddSingleton(s => new HeavyQueue(heavyAtOnce, s.GetRequiredService<TimeProvider>()));
+ThreadPool.GetMinThreads(out var threads, out var ports);
+ThreadPool.SetMinThreads(Math.Max(threads, (2 * heavyAtOnce) + 8), ports);
 builder.Services.AddShopSignIn();
 builder.AddProxies();
 builder.Services.AddSingleton(secret).AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
@@ -71,6 +78,7 @@ app.UseAuthorization();
 app.UseMiddleware<BodyLimit>();
 app.UseMiddleware<TokenCheck>();
 app.UseMiddleware<RightsCheck>();
+app.UseMiddleware<HeavyGate>();
 
 app.MapHealthChecks("/health").AllowAnonymous();
 app.MapOpenApi("/openapi/{documentName}.json").RequireAuthorization();
@@ -95,6 +103,7 @@ api.MapReadings();
 api.MapFaults();
 api.MapHandover();
 api.MapLive();
+api.MapWork();
 api.MapFallback(() => Results.Problem(statusCode: 404, title: "There is nothing at this address."));
 app.MapSharedPacks();
 

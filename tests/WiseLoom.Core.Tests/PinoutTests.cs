@@ -133,7 +133,7 @@ public sealed class PinoutTests
     {
         var left = Book.Of("A:1=Injector 1", "A:2=Injector 2", "A:3=Water temperature", "A:4=Old lamp", "A:5=Horn");
         var right = Book.Of("A:1=INJ1", "A:7=INJ 2", "A:3=ECT", "A:8=New lamp", "A:5=Battery feed");
-        var lines = PinoutComparison.Of(left, right, Book.Synonyms).Lines.Select(l => (l.Kind, l.Left?.Place.Cavity, l.Right?.Place.Cavity)).ToList();
+        var lines = PinoutComparison.Of(left, right, Book.Synonyms, TestContext.Current.CancellationToken).Lines.Select(l => (l.Kind, l.Left?.Place.Cavity, l.Right?.Place.Cavity)).ToList();
         lines.ShouldBe(
             [(ComparedKind.Same, "1", "1"), (ComparedKind.Moved, "2", "7"), (ComparedKind.Same, "3", "3"), (ComparedKind.OnlyLeft, "4", null), (ComparedKind.OnlyLeft, "5", null), (ComparedKind.OnlyRight, null, "5"), (ComparedKind.OnlyRight, null, "8")],
             ignoreOrder: true);
@@ -144,7 +144,7 @@ public sealed class PinoutTests
     {
         foreach (var pinout in new[] { Book.Tower, Book.ControllerTwo, Pinout.Of(Looms.FrostFan), Pinout.Of(Looms.WorkLaunch) })
         {
-            var compared = PinoutComparison.Of(pinout, pinout, Book.Synonyms);
+            var compared = PinoutComparison.Of(pinout, pinout, Book.Synonyms, TestContext.Current.CancellationToken);
             compared.Lines.ShouldAllBe(l => l.Kind == ComparedKind.Same);
             compared.Lines.Length.ShouldBe(pinout.Lines.Length);
             compared.Twins.Where(t => t.Left == t.Right).ShouldBeEmpty();
@@ -154,7 +154,7 @@ public sealed class PinoutTests
     [Fact]
     public void Plugs_that_fit_and_are_not_the_same_come_with_the_damage()
     {
-        var twin = PinoutComparison.Of(Book.Of("A:1=Battery feed;supply", "A:2=Injector 1;output"), Book.Of("B:1=Power ground;ground", "B:2=INJ1;output"), Book.Synonyms).Twins.ShouldHaveSingleItem();
+        var twin = PinoutComparison.Of(Book.Of("A:1=Battery feed;supply", "A:2=Injector 1;output"), Book.Of("B:1=Power ground;ground", "B:2=INJ1;output"), Book.Synonyms, TestContext.Current.CancellationToken).Twins.ShouldHaveSingleItem();
         twin.Worst.ShouldBe(DamageLevel.Fire);
         twin.Pins.ShouldHaveSingleItem().Damage.Sentence.ShouldContain("dead short");
     }

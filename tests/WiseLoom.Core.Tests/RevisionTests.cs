@@ -12,6 +12,8 @@ namespace WiseLoom.Core.Tests;
 /// <summary>What differs between two looms, two people's changes laid together, and what a rework leaves proven.</summary>
 public sealed class RevisionTests
 {
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
     private static JsonObject Fan => JsonNode.Parse(Looms.DemoFile("frost-fan.json"))!.AsObject();
 
     /// <summary>Small edits of the frost fan: a list, a place in it, a field and a value.</summary>
@@ -42,8 +44,8 @@ public sealed class RevisionTests
     public void Nothing_differs_from_itself_and_whatever_differs_is_named() => Gen.Select(Edits, Edits).Sample((a, b) =>
     {
         var (one, other) = (Edited(a), Edited(b));
-        LoomDifference.Between(one, one).ShouldBeEmpty();
-        LoomDifference.Between(one, other).IsEmpty.ShouldBe(JsonNode.DeepEquals(one, other));
+        LoomDifference.Between(one, one, Cancel).ShouldBeEmpty();
+        LoomDifference.Between(one, other, Cancel).IsEmpty.ShouldBe(JsonNode.DeepEquals(one, other));
     }, iter: 100);
 
     [Fact]
@@ -54,7 +56,7 @@ public sealed class RevisionTests
         after["wires"]![3]!["colour"] = "BU/GY";
         after["wires"]!.AsArray().RemoveAt(4);
         after["loom"]!["revision"] = "D";
-        LoomDifference.Between(Fan, after).Select(c => (c.Kind, c.Sentence)).ShouldBe(
+        LoomDifference.Between(Fan, after, Cancel).Select(c => (c.Kind, c.Sentence)).ShouldBe(
         [
             (ChangeKind.Moved, "Wire W3: from ECU-A:23 → ECU-A:30."),
             (ChangeKind.Recoloured, "Wire W4: colour BU/YE → BU/GY."),
@@ -67,23 +69,23 @@ public sealed class RevisionTests
     public void One_persons_changes_are_kept_whole_when_the_other_made_none() => Edits.Sample(e =>
     {
         var mine = Edited(e);
-        var first = Reconciliation.Of(Fan, mine, Fan);
+        var first = Reconciliation.Of(Fan, mine, Fan, Cancel);
         JsonNode.DeepEquals(first.Together, mine).ShouldBeTrue();
         first.Clashes.ShouldBeEmpty();
-        Reconciliation.Of(Fan, Fan, mine).Clashes.ShouldBeEmpty();
-        LoomDifference.Between(mine, Reconciliation.Of(Fan, Fan, mine).Together).ShouldBeEmpty();
+        Reconciliation.Of(Fan, Fan, mine, Cancel).Clashes.ShouldBeEmpty();
+        LoomDifference.Between(mine, Reconciliation.Of(Fan, Fan, mine, Cancel).Together, Cancel).ShouldBeEmpty();
     }, iter: 60);
 
     [Fact]
     public void Both_peoples_changes_are_there_or_named_as_a_clash() => Gen.Select(Edits, Edits).Sample((a, b) =>
     {
         var (mine, theirs) = (Edited(a), Edited(b));
-        var both = Reconciliation.Of(Fan, mine, theirs);
-        var lost = LoomDifference.Between(both.Together, mine).Count(c => both.Theirs.All(t => t.Name != c.Name || t.List != c.List));
+        var both = Reconciliation.Of(Fan, mine, theirs, Cancel);
+        var lost = LoomDifference.Between(both.Together, mine, Cancel).Count(c => both.Theirs.All(t => t.Name != c.Name || t.List != c.List));
         lost.ShouldBe(0, "whatever is not as I left it was changed by the other");
         if (both.Clashes.IsEmpty)
         {
-            LoomDifference.Between(both.Together, Reconciliation.Of(Fan, theirs, mine).Together).ShouldBeEmpty();
+            LoomDifference.Between(both.Together, Reconciliation.Of(Fan, theirs, mine, Cancel).Together, Cancel).ShouldBeEmpty();
         }
     }, iter: 60);
 
@@ -94,7 +96,7 @@ public sealed class RevisionTests
         mine["wires"]![0]!["lengthMm"] = 1;
         theirs["wires"]![0]!["lengthMm"] = 2;
         theirs["wires"]![0]!["colour"] = "RD";
-        var both = Reconciliation.Of(Fan, mine, theirs);
+        var both = Reconciliation.Of(Fan, mine, theirs, Cancel);
         both.Clashes.ShouldHaveSingleItem().ShouldBe(new Clash("wire W1, lengthMm", "1", "2"));
         both.Together["wires"]![0]!["lengthMm"]!.GetValue<int>().ShouldBe(1);
         both.Together["wires"]![0]!["colour"]!.GetValue<string>().ShouldBe("RD");

@@ -261,7 +261,7 @@ public sealed class DraftTests(Shop shop)
         step.GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
         step.GetProperty("standing").GetProperty("carried").GetString().ShouldStartWith($"carried over from revision A, step {apart}: over range, Mira Solstad");
         (await visitor.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("notProven").EnumerateArray().Select(n => n.GetString()).ShouldContain(n => n!.StartsWith("1 of the", StringComparison.Ordinal));
-        var bare = await visitor.PostForAsync($"/api/jobs/{job}/runs", new { meterId = Typed, isolation = "neighbours", carryOver = false, setAside = next.GetProperty("id").GetInt64() });
+        var bare = await visitor.StartRunAsync(job, new { meterId = Typed, isolation = "neighbours", carryOver = false, setAside = next.GetProperty("id").GetInt64() });
         bare.GetProperty("steps")[apart - 1].GetProperty("standing").GetProperty("state").GetString().ShouldBe("not-tested");
     }
 

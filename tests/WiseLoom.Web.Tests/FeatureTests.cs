@@ -6,7 +6,7 @@ namespace WiseLoom.Web.Tests;
 /// <summary>Features of the application stand beside each other: each may use what all share, and what is written down here.</summary>
 public sealed class FeatureTests
 {
-    private static readonly string[] Shared = ["Http", "Live", "People", "Runs", "Looms"];
+    private static readonly string[] Shared = ["Http", "Work", "Live", "People", "Runs", "Looms"];
 
     private static readonly Dictionary<string, string[]> Allowed = new(StringComparer.Ordinal)
     {

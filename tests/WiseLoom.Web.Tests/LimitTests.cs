@@ -22,7 +22,7 @@ public sealed class LimitTests : IAsyncLifetime
         var (lead, technician) = (await shop.LeadAsync(), await shop.TechnicianAsync());
         var job = await technician.JobWithLoomAsync(ImportTests.Small);
         async Task<string?> FirstLimitsAsync(bool start, long? run = null) =>
-            (start ? await technician.PostForAsync($"/api/jobs/{job}/runs", new { meterId = 1, isolation = "neighbours", carryOver = false, setAside = run }) : (await technician.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run"))
+            (start ? await technician.StartRunAsync(job, new { meterId = 1, isolation = "neighbours", carryOver = false, setAside = run }) : (await technician.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run"))
                 .GetProperty("steps")[0].GetProperty("limitsText").GetString();
         var before = await FirstLimitsAsync(start: true);
 

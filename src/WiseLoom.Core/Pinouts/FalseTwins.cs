@@ -24,7 +24,7 @@ public static class FalseTwins
 
     /// <summary>The worst false twins of two pinouts, and how many more there are.</summary>
     /// <param name="key">What a line means; two lines with one key mean the same.</param>
-    internal static (ImmutableArray<FalseTwin> Twins, int More) Of(Pinout left, Pinout right, Func<PinoutLine, string> key)
+    internal static (ImmutableArray<FalseTwin> Twins, int More) Of(Pinout left, Pinout right, Func<PinoutLine, string> key, CancellationToken cancel)
     {
         var (shapes, meanings) = (new Dictionary<string, int>(StringComparer.Ordinal), new Dictionary<string, int>(StringComparer.Ordinal));
         var (mine, theirs) = (Plugs(left, key, shapes, meanings), Plugs(right, key, shapes, meanings).ToLookup(p => p.Shape));
@@ -32,6 +32,7 @@ public static class FalseTwins
         var (found, order) = (0, 0);
         foreach (var a in mine)
         {
+            cancel.ThrowIfCancellationRequested();
             foreach (var b in theirs[a.Shape])
             {
                 if ((a.Cavities.Length >= TellingCavities || a.Ref == b.Ref) && Worst(a, b) is > DamageLevel.None and var level)

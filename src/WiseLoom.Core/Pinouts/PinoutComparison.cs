@@ -33,7 +33,7 @@ public sealed record ComparedLine(ComparedKind Kind, PinoutLine? Left, PinoutLin
 public sealed record PinoutComparison(ImmutableArray<ComparedLine> Lines, ImmutableArray<FalseTwin> Twins, int MoreTwins)
 {
     /// <summary>Compares. Functions are the same when they mean the same by the shop's synonyms; lines without a function are compared by place.</summary>
-    public static PinoutComparison Of(Pinout left, Pinout right, Synonyms synonyms)
+    public static PinoutComparison Of(Pinout left, Pinout right, Synonyms synonyms, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(left);
         ArgumentNullException.ThrowIfNull(right);
@@ -57,11 +57,12 @@ public sealed record PinoutComparison(ImmutableArray<ComparedLine> Lines, Immuta
         var (mine, theirs) = (left.Lines.ToLookup(Key), right.Lines.ToLookup(Key));
         foreach (var group in mine)
         {
+            cancel.ThrowIfCancellationRequested();
             lines.AddRange(WithOneFunction([.. group], [.. theirs[group.Key]]));
         }
 
         lines.AddRange(theirs.Where(g => !mine.Contains(g.Key)).SelectMany(g => g).Select(OnlyRight));
-        var (twins, more) = FalseTwins.Of(left, right, Key);
+        var (twins, more) = FalseTwins.Of(left, right, Key, cancel);
         return new([.. lines.OrderBy(l => (l.Left ?? l.Right)!.Place)], twins, more);
     }
 

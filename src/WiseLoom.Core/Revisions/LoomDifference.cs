@@ -40,14 +40,14 @@ public static class LoomDifference
     };
 
     /// <summary>All changes, wires first, each list in natural order of its names; empty when the two say the same.</summary>
-    public static ImmutableArray<LoomChange> Between(JsonObject before, JsonObject after)
+    public static ImmutableArray<LoomChange> Between(JsonObject before, JsonObject after, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
         var changes = new List<LoomChange>();
         foreach (var (field, name, word) in LoomDocument.Lists.OrderBy(l => l.Field == "wires" ? 0 : l.Field == "connectors" ? 1 : 2))
         {
-            changes.AddRange(InList(field, name, word, before[field], after[field]));
+            changes.AddRange(InList(field, name, word, before[field], after[field], cancel));
         }
 
         if (before["loom"] is JsonObject head && after["loom"] is JsonObject newHead)
@@ -78,11 +78,12 @@ public static class LoomDifference
         return parts;
     }
 
-    private static IEnumerable<LoomChange> InList(string field, string nameField, string word, JsonNode? before, JsonNode? after)
+    private static IEnumerable<LoomChange> InList(string field, string nameField, string word, JsonNode? before, JsonNode? after, CancellationToken cancel)
     {
         var (old, now) = (ByName(before, nameField), ByName(after, nameField));
         foreach (var name in old.Keys.Union(now.Keys).Order(NaturalOrder.Comparer))
         {
+            cancel.ThrowIfCancellationRequested();
             var (was, isNow) = (old.GetValueOrDefault(name), now.GetValueOrDefault(name));
             if (JsonNode.DeepEquals(was, isNow))
             {

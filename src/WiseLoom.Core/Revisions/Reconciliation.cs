@@ -17,7 +17,7 @@ public sealed record Reconciliation(ImmutableArray<LoomChange> Theirs, Immutable
 {
     /// <summary>Lays two changed files over the one that both started from, part by part and field by field.</summary>
     /// <remarks>A part that one removed and the other changed stays, with the change, and is named as a clash.</remarks>
-    public static Reconciliation Of(JsonObject start, JsonObject mine, JsonObject theirs)
+    public static Reconciliation Of(JsonObject start, JsonObject mine, JsonObject theirs, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(start);
         ArgumentNullException.ThrowIfNull(mine);
@@ -38,7 +38,7 @@ public sealed record Reconciliation(ImmutableArray<LoomChange> Theirs, Immutable
             }
         }
 
-        return new(LoomDifference.Between(start, theirs), LoomDifference.Between(start, mine), [.. clashes], together);
+        return new(LoomDifference.Between(start, theirs, cancel), LoomDifference.Between(start, mine, cancel), [.. clashes], together);
     }
 
     private static JsonArray Lists(string nameField, string word, JsonNode? start, JsonNode? mine, JsonNode? theirs, List<Clash> clashes)

@@ -8,6 +8,7 @@ using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Bench;
 
@@ -52,7 +53,7 @@ internal static class ReadingEndpoints
         api.MapPost("/runs/{id:long}/skips", SkipAsync).WithSummary("Leave a step out, with a reason");
         api.MapPut("/runs/{id:long}/position", StandAsync).WithSummary("Remember where a person stands");
         api.MapGet("/runs/{id:long}/since/{number:long}", SinceAsync).WithSummary("What has changed in a run since one of its events");
-        api.MapGet("/runs/{id:long}/steps/{step:int}/reason", ReasonAsync).WithSummary("How the limits of a step came about");
+        api.MapGet("/runs/{id:long}/steps/{step:int}/reason", ReasonAsync).IsHeavy("Working out the limits").WithSummary("How the limits of a step came about");
     }
 
     private static async Task<Results<Ok<ReadingsAnswer>, ProblemHttpResult>> TakeAsync(

@@ -11,6 +11,7 @@ using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Bench;
 
@@ -30,9 +31,9 @@ internal static class StartEndpoints
 {
     internal static void MapStart(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/bench", BenchAsync).WithSummary("The bench of a job: its current run with every step, the meters, the cautions");
-        api.MapPost("/jobs/{id:long}/runs", StartAsync).WithSummary("Start a run, in place of the current one where there is one");
-        api.MapGet("/jobs/{id:long}/plan", PlanAsync).WithSummary("What a run started now would be");
+        api.MapGet("/jobs/{id:long}/bench", BenchAsync).IsHeavy("Opening the bench").WithSummary("The bench of a job: its current run with every step, the meters, the cautions");
+        api.MapPost("/jobs/{id:long}/runs", StartAsync).IsHeavy("Making the plan").WithSummary("Start a run, in place of the current one where there is one");
+        api.MapGet("/jobs/{id:long}/plan", PlanAsync).IsHeavy("Making the plan").WithSummary("What a run started now would be");
     }
 
     private static async Task<Results<Ok<BenchView>, ProblemHttpResult>> BenchAsync(
@@ -49,7 +50,7 @@ internal static class StartEndpoints
     }
 
     private static async Task<Results<Created<StartedView>, ProblemHttpResult>> StartAsync(
-        long id, StartRequest request, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, CarryOver carry, LimitStore limits, TimeProvider clock, CancellationToken cancel)
+        long id, StartRequest request, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, CarryOver carry, LimitStore limits, TimeProvider clock, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -78,6 +79,7 @@ internal static class StartEndpoints
                 : $"{StandingRunView.Of(current).Text} Starting another sets it aside: say so by naming it in setAside.");
         }
 
+        context.IsAt("ordering the steps");
         var plan = Planner.Plan(loom, meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, load);
         if (plan.Steps.IsEmpty)
         {
@@ -85,6 +87,7 @@ internal static class StartEndpoints
         }
 
         var proof = request.CarryOver ? await carry.ForAsync(id, revision, loom, plan, cancel) : null;
+        context.IsAt("keeping the plan");
         var (now, by) = (clock.GetUtcNow(), user.Hand());
         var events = (proof?.Steps ?? []).Select((c, i) => new Happened(i + 1, Guid.CreateVersion7(), by, now, c)).ToList();
         var begun = BenchRun.Begin(loom, plan).After(events);

@@ -6,6 +6,7 @@ using WiseLoom.Core.Revisions;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Library;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Book;
 
@@ -38,8 +39,8 @@ internal static class CompareEndpoints
 
     internal static void MapCompare(this RouteGroupBuilder api)
     {
-        api.MapGet("/pinouts", ChoicesAsync).WithSummary("Sheets and looms to compare");
-        api.MapGet("/compare", CompareAsync).WithSummary("Compare two pinouts");
+        api.MapGet("/pinouts", ChoicesAsync).IsHeavy("Listing pinouts").WithSummary("Sheets and looms to compare");
+        api.MapGet("/compare", CompareAsync).IsHeavy("Comparing").WithSummary("Compare two pinouts");
     }
 
     private static async Task<List<PinoutEntry>> ChoicesAsync(SheetStore sheets, LoomStore looms, Looms.LoomLibrary library, CancellationToken cancel)
@@ -61,17 +62,20 @@ internal static class CompareEndpoints
     }
 
     private static async Task<Results<Ok<CompareView>, ProblemHttpResult>> CompareAsync(
-        string left, string right, ComparedKind[]? kinds, string? find, ShopLibrary library, CancellationToken cancel)
+        string left, string right, ComparedKind[]? kinds, string? find, HttpContext context, ShopLibrary library, CancellationToken cancel)
     {
+        context.IsAt("reading both");
         if (PinoutChoice.Parse(left) is not { } a || PinoutChoice.Parse(right) is not { } b
             || await library.PinoutAsync(a, cancel) is not { } one || await library.PinoutAsync(b, cancel) is not { } other)
         {
             return Refusal.NotFound("pinout: name two, such as sheet-3 and revision-5");
         }
 
-        var compared = PinoutComparison.Of(one.Pinout, other.Pinout, await library.SynonymsAsync(cancel));
+        context.IsAt("comparing functions and plugs");
+        var compared = PinoutComparison.Of(one.Pinout, other.Pinout, await library.SynonymsAsync(cancel), cancel);
+        context.IsAt("comparing everything else");
         var lines = compared.Lines.Where(l => (kinds is null or [] || kinds.Contains(l.Kind)) && l.Sentence.Contains(find ?? "", StringComparison.OrdinalIgnoreCase)).ToList();
-        var changes = one.Document is { } before && other.Document is { } after ? LoomDifference.Between(before, after) : [];
+        var changes = one.Document is { } before && other.Document is { } after ? LoomDifference.Between(before, after, cancel) : [];
         return TypedResults.Ok(new CompareView(
             one.Pinout.Title,
             other.Pinout.Title,

@@ -10,6 +10,7 @@ using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Library;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Book;
 
@@ -50,11 +51,11 @@ internal static class SheetEndpoints
     internal static void MapSheets(this RouteGroupBuilder api)
     {
         api.MapGet("/sheets", ListAsync).WithSummary("Sheets of the pinout book");
-        api.MapGet("/sheets/search", SearchAsync).WithSummary("Search functions through all sheets");
+        api.MapGet("/sheets/search", SearchAsync).IsHeavy("Searching the book").WithSummary("Search functions through all sheets");
         api.MapPost("/sheets", AddAsync).WithSummary("Add a sheet");
-        api.MapPost("/sheets/read-lines", ReadLinesAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("Read lines of a sheet out of a file");
-        api.MapGet("/sheets/{id:long}", GetAsync).WithSummary("A sheet with its versions and confirmations");
-        api.MapPut("/sheets/{id:long}", ChangeAsync).WithSummary("Change a sheet");
+        api.MapPost("/sheets/read-lines", ReadLinesAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Reading the file").WithSummary("Read lines of a sheet out of a file");
+        api.MapGet("/sheets/{id:long}", GetAsync).IsHeavy("Opening the sheet").WithSummary("A sheet with its versions and confirmations");
+        api.MapPut("/sheets/{id:long}", ChangeAsync).IsHeavy("Keeping the sheet").WithSummary("Change a sheet");
         api.MapPost("/sheets/{id:long}/confirmations", ConfirmAsync).WithSummary("Vouch for lines of a sheet");
         api.MapGet("/sheets/{id:long}/lines.csv", CsvAsync).ExcludeFromDescription();
     }

@@ -10,6 +10,7 @@ using WiseLoom.Web.Bench;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Faults;
 
@@ -54,11 +55,11 @@ internal static class FaultEndpoints
 {
     internal static void MapFaults(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/faults", ListAsync).WithSummary("The faults of a job's current run, and what holds the loom");
-        api.MapGet("/runs/{id:long}/steps/{step:int}/causes", CausesAsync).WithSummary("What would explain a failing step, the best first");
-        api.MapPost("/runs/{id:long}/faults", LogAsync).WithSummary("Log a fault from a failing step");
-        api.MapPost("/runs/{id:long}/faults/{fault:int}/cause", CauseAsync).WithSummary("Say what a fault turned out to be");
-        api.MapPost("/runs/{id:long}/faults/{fault:int}/fix", FixAsync).WithSummary("Say what was done about a fault");
+        api.MapGet("/jobs/{id:long}/faults", ListAsync).IsHeavy("Ranking causes").WithSummary("The faults of a job's current run, and what holds the loom");
+        api.MapGet("/runs/{id:long}/steps/{step:int}/causes", CausesAsync).IsHeavy("Ranking causes").WithSummary("What would explain a failing step, the best first");
+        api.MapPost("/runs/{id:long}/faults", LogAsync).IsHeavy("Ranking causes").WithSummary("Log a fault from a failing step");
+        api.MapPost("/runs/{id:long}/faults/{fault:int}/cause", CauseAsync).IsHeavy("Keeping the cause").WithSummary("Say what a fault turned out to be");
+        api.MapPost("/runs/{id:long}/faults/{fault:int}/fix", FixAsync).IsHeavy("Keeping the fix").WithSummary("Say what was done about a fault");
         api.MapPost("/runs/{id:long}/repair", RepairAsync).WithSummary("In practice: have the stand-in put right what is wrong at some places");
     }
 

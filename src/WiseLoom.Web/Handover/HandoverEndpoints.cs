@@ -9,6 +9,7 @@ using WiseLoom.Core.Shop;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Handover;
 
@@ -43,7 +44,7 @@ internal static class HandoverEndpoints
 
     internal static void MapHandover(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/handover", ViewAsync).WithSummary("What stands against release, and the packs that were signed");
+        api.MapGet("/jobs/{id:long}/handover", ViewAsync).IsHeavy("Opening the handover").WithSummary("What stands against release, and the packs that were signed");
         api.MapPost("/jobs/{id:long}/packs", SignAsync).RequireAuthorization(Role.Lead).WithSummary("Sign and freeze a pack; a lead's");
         api.MapGet("/packs/{id:long}/html", async (long id, HttpContext context, PackStore packs, CancellationToken cancel) => await PageAsync(context, await packs.FindAsync(id, cancel), packs, cancel)).ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/pdf", async (long id, PackStore packs, CancellationToken cancel) => Pdf(await packs.PdfAsync(id, cancel), id)).ExcludeFromDescription();

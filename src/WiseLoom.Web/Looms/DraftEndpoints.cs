@@ -12,6 +12,7 @@ using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Looms;
 
@@ -53,14 +54,14 @@ internal static class DraftEndpoints
 {
     internal static void MapDrafts(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/draft", OfJobAsync).WithSummary("The open draft of a job, and the one that was put away last");
-        api.MapPost("/jobs/{id:long}/draft", OpenAsync).WithSummary("Open a draft: of a revision, of a file, or empty");
-        api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json").WithMetadata(new TakesFile()).WithSummary("Store what a draft says now");
-        api.MapPatch("/drafts/{id:long}", EditAsync).WithSummary("Change some rows of a draft");
-        api.MapGet("/drafts/{id:long}/stem", StemAsync).WithSummary("The trunk of a draft to scale");
-        api.MapGet("/drafts/{id:long}/plugs", PlugsAsync).WithSummary("Some connectors of a draft with their faces");
-        api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync).WithMetadata(new ChangesNothing()).WithSummary("Lay two people's changes of one draft together");
-        api.MapPost("/drafts/{id:long}/release", ReleaseAsync).WithSummary("Make a draft the job's newest revision");
+        api.MapGet("/jobs/{id:long}/draft", OfJobAsync).IsHeavy("Opening the draft").WithSummary("The open draft of a job, and the one that was put away last");
+        api.MapPost("/jobs/{id:long}/draft", OpenAsync).IsHeavy("Beginning a draft").WithSummary("Open a draft: of a revision, of a file, or empty");
+        api.MapPut("/drafts/{id:long}", WriteAsync).Accepts<JsonElement>("application/json").WithMetadata(new TakesFile()).IsHeavy("Keeping the draft").WithSummary("Store what a draft says now");
+        api.MapPatch("/drafts/{id:long}", EditAsync).IsHeavy("Keeping the draft").WithSummary("Change some rows of a draft");
+        api.MapGet("/drafts/{id:long}/stem", StemAsync).IsHeavy("Drawing the stem").WithSummary("The trunk of a draft to scale");
+        api.MapGet("/drafts/{id:long}/plugs", PlugsAsync).IsHeavy("Drawing plugs").WithSummary("Some connectors of a draft with their faces");
+        api.MapPost("/drafts/{id:long}/reconcile", ReconcileAsync).WithMetadata(new ChangesNothing()).IsHeavy("Laying changes together").WithSummary("Lay two people's changes of one draft together");
+        api.MapPost("/drafts/{id:long}/release", ReleaseAsync).IsHeavy("Releasing the draft").WithSummary("Make a draft the job's newest revision");
         api.MapDelete("/drafts/{id:long}", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, true, user, store, cancel)).WithSummary("Put a draft away");
         api.MapPost("/drafts/{id:long}/reopen", async (long id, ClaimsPrincipal user, DraftStore store, CancellationToken cancel) => await PutAwayAsync(id, false, user, store, cancel)).WithSummary("Take a draft out again");
     }
@@ -234,7 +235,7 @@ internal static class DraftEndpoints
         }
 
         var theirs = JsonNode.Parse(draft.Document)!.AsObject();
-        var both = Reconciliation.Of(start, mine, theirs);
+        var both = Reconciliation.Of(start, mine, theirs, cancel);
         return TypedResults.Ok(new ReconcileView(draft.Version, draft.ChangedBy, Element(theirs), Element(both.Together), both.Theirs, both.Mine, both.Clashes));
     }
 

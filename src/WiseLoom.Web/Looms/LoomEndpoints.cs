@@ -10,6 +10,7 @@ using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Looms;
 
@@ -34,10 +35,10 @@ internal static class LoomEndpoints
 {
     internal static void MapLooms(this RouteGroupBuilder api)
     {
-        api.MapGet("/revisions/{id:long}/loom", ViewAsync).WithSummary("A revision of a loom, drawn and with what each pin should read");
+        api.MapGet("/revisions/{id:long}/loom", ViewAsync).IsHeavy("Opening the loom").WithSummary("A revision of a loom, drawn and with what each pin should read");
         api.MapGet("/revisions/{id:long}/file", FileAsync).WithSummary("A revision as the loom file it came from");
-        api.MapPost("/jobs/{id:long}/import", PreviewAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("What taking a file in would do; nothing is stored");
-        api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithMetadata(new TakesFile()).WithSummary("Take a loom file in as the job's newest revision, or as a draft");
+        api.MapPost("/jobs/{id:long}/import", PreviewAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Reading the file").WithSummary("What taking a file in would do; nothing is stored");
+        api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithMetadata(new TakesFile()).IsHeavy("Taking the loom in").WithSummary("Take a loom file in as the job's newest revision, or as a draft");
     }
 
     private static async Task<Results<Ok<LoomView>, ProblemHttpResult>> ViewAsync(long id, LoomLibrary library, LimitStore limits, CancellationToken cancel) =>
@@ -66,7 +67,7 @@ internal static class LoomEndpoints
         return TypedResults.Ok(new ImportPreview(
             reading.Kind,
             reading.Document is { } document ? JsonSerializer.SerializeToElement(document) : null,
-            reading.Document is { } after ? LoomDifference.Between(now, after) : [],
+            reading.Document is { } after ? LoomDifference.Between(now, after, cancel) : [],
             reading.Problems,
             reading.Warnings,
             job.RevisionId ?? 0,

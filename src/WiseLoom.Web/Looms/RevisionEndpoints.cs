@@ -10,6 +10,7 @@ using WiseLoom.Core.Revisions;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Runs;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Looms;
 
@@ -26,15 +27,15 @@ internal static class RevisionEndpoints
     internal static void MapRevisions(this RouteGroupBuilder api)
     {
         api.MapGet("/jobs/{id:long}/revisions", ListAsync).WithSummary("Revisions of a job, the newest first");
-        api.MapGet("/revisions/{id:long}/changes", ChangesAsync).WithSummary("What differs between two revisions, in sentences");
+        api.MapGet("/revisions/{id:long}/changes", ChangesAsync).IsHeavy("Comparing revisions").WithSummary("What differs between two revisions, in sentences");
         api.MapGet("/revisions/{id:long}/tables.xlsx", async (long id, LoomStore store, CancellationToken cancel) =>
-            await FileAsync(id, store, "xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", d => Workbook.Write(LoomTableWriter.Tables(d)), cancel)).ExcludeFromDescription();
+            await FileAsync(id, store, "xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", d => Workbook.Write(LoomTableWriter.Tables(d)), cancel)).IsHeavy("Writing the tables").ExcludeFromDescription();
         api.MapGet("/revisions/{id:long}/tables.zip", async (long id, LoomStore store, CancellationToken cancel) =>
-            await FileAsync(id, store, "zip", "application/zip", d => LoomTableWriter.CsvSet(LoomTableWriter.Tables(d)), cancel)).ExcludeFromDescription();
-        api.MapGet("/revisions/{id:long}/stem.svg", StemAsync).ExcludeFromDescription();
-        api.MapGet("/revisions/{id:long}/faces/{connector}.svg", FaceAsync).ExcludeFromDescription();
-        api.MapGet("/runs/{id:long}/readings.csv", ReadingsAsync).ExcludeFromDescription();
-        api.MapGet("/runs/{id:long}/faults.csv", FaultsAsync).ExcludeFromDescription();
+            await FileAsync(id, store, "zip", "application/zip", d => LoomTableWriter.CsvSet(LoomTableWriter.Tables(d)), cancel)).IsHeavy("Writing the tables").ExcludeFromDescription();
+        api.MapGet("/revisions/{id:long}/stem.svg", StemAsync).IsHeavy("Drawing the stem").ExcludeFromDescription();
+        api.MapGet("/revisions/{id:long}/faces/{connector}.svg", FaceAsync).IsHeavy("Drawing a face").ExcludeFromDescription();
+        api.MapGet("/runs/{id:long}/readings.csv", ReadingsAsync).IsHeavy("Writing the readings").ExcludeFromDescription();
+        api.MapGet("/runs/{id:long}/faults.csv", FaultsAsync).IsHeavy("Writing the faults").ExcludeFromDescription();
     }
 
     private static async Task<Results<Ok<List<RevisionView>>, ProblemHttpResult>> ListAsync(long id, JobStore jobs, LoomStore store, CancellationToken cancel)
@@ -63,7 +64,7 @@ internal static class RevisionEndpoints
         }
 
         var (old, now) = (JsonNode.Parse((await store.DocumentAsync(since, cancel))!)!.AsObject(), JsonNode.Parse((await store.DocumentAsync(id, cancel))!)!.AsObject());
-        return TypedResults.Ok(new ChangesView($"{before.Name} {before.Revision}", $"{after.Name} {after.Revision}", LoomDifference.Between(old, now)));
+        return TypedResults.Ok(new ChangesView($"{before.Name} {before.Revision}", $"{after.Name} {after.Revision}", LoomDifference.Between(old, now, cancel)));
     }
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FileAsync(long id, LoomStore store, string ending, string type, Func<JsonObject, byte[]> write, CancellationToken cancel) =>

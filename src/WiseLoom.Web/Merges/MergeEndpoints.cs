@@ -10,6 +10,7 @@ using WiseLoom.Web.Book;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Library;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Merges;
 
@@ -50,11 +51,11 @@ internal static class MergeEndpoints
     internal static void MapMerges(this RouteGroupBuilder api)
     {
         api.MapGet("/merges", async (MergeStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).Select(m => new MergeEntry(m.Id, m.Title, m.JobId, m.MadeBy, m.MadeAt, m.Decisions.Pairs.Length, m.DraftId is not null)).ToList()).WithSummary("All merges");
-        api.MapPost("/merges", AddAsync).WithSummary("Lay two pinouts side by side");
-        api.MapGet("/merges/{id:long}", GetAsync).WithSummary("A merge with its proposals and decisions");
-        api.MapPut("/merges/{id:long}/decisions", DecideAsync).WithSummary("Store what was decided in a merge");
-        api.MapPost("/merges/{id:long}/make", MakeAsync).WithSummary("Make the draft and the work list of a merge");
-        api.MapPost("/merges/{id:long}/ticks", TickAsync).WithSummary("Tick a line of a merge's work list");
+        api.MapPost("/merges", AddAsync).IsHeavy("Beginning the merge").WithSummary("Lay two pinouts side by side");
+        api.MapGet("/merges/{id:long}", GetAsync).IsHeavy("Laying both sides together").WithSummary("A merge with its proposals and decisions");
+        api.MapPut("/merges/{id:long}/decisions", DecideAsync).IsHeavy("Keeping what was decided").WithSummary("Store what was decided in a merge");
+        api.MapPost("/merges/{id:long}/make", MakeAsync).IsHeavy("Making the loom").WithSummary("Make the draft and the work list of a merge");
+        api.MapPost("/merges/{id:long}/ticks", TickAsync).IsHeavy("Ticking").WithSummary("Tick a line of a merge's work list");
     }
 
     private static async Task<Results<Created<MergeView>, ProblemHttpResult>> AddAsync(

@@ -5,6 +5,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.States;
 
@@ -45,7 +46,7 @@ internal static class SensorEndpoints
 
     internal static void MapSensors(this RouteGroupBuilder api)
     {
-        api.MapGet("/revisions/{id:long}/sensors", OfLoomAsync).WithSummary("Sensors of a loom with their curves");
+        api.MapGet("/revisions/{id:long}/sensors", OfLoomAsync).IsHeavy("Listing sensors").WithSummary("Sensors of a loom with their curves");
         api.MapPost("/sensors/fit", Fit).WithMetadata(new ChangesNothing()).WithSummary("The curve through three temperatures");
         api.MapPost("/sensors/temperature", Temperature).WithMetadata(new ChangesNothing()).WithSummary("The temperature for a resistance");
         api.MapPost("/sensors/units", Units).WithMetadata(new ChangesNothing()).WithSummary("Units for a voltage");

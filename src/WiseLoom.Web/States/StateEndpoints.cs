@@ -7,6 +7,7 @@ using WiseLoom.Core.States;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.States;
 
@@ -27,10 +28,10 @@ internal static class StateEndpoints
 
     internal static void MapStates(this RouteGroupBuilder api)
     {
-        api.MapGet("/revisions/{id:long}/state", StateAsync).WithSummary("What a loom shows in a key position");
-        api.MapGet("/revisions/{id:long}/explanation", ExplanationAsync).WithSummary("What a point shows, and why");
-        api.MapGet("/revisions/{id:long}/cable", CableAsync).WithSummary("What each wire carries and loses, and whether its fuse protects it");
-        api.MapGet("/revisions/{id:long}/one-end", OneEndAsync).WithSummary("What can be read from one plug with everything fitted");
+        api.MapGet("/revisions/{id:long}/state", StateAsync).IsHeavy("Working out the state").WithSummary("What a loom shows in a key position");
+        api.MapGet("/revisions/{id:long}/explanation", ExplanationAsync).IsHeavy("Explaining the point").WithSummary("What a point shows, and why");
+        api.MapGet("/revisions/{id:long}/cable", CableAsync).IsHeavy("Checking cable and fuses").WithSummary("What each wire carries and loses, and whether its fuse protects it");
+        api.MapGet("/revisions/{id:long}/one-end", OneEndAsync).IsHeavy("Working out the one-end test").WithSummary("What can be read from one plug with everything fitted");
     }
 
     private static async Task<Results<Ok<StateView>, ProblemHttpResult>> StateAsync(
