@@ -63,7 +63,72 @@ public sealed class WorkbookTests
     [InlineData("<!DOCTYPE a [<!ENTITY b \"c\">]>")]
     public void A_damaged_sheet_never_throws(string rows) => Read(rows).Tables.Length.ShouldBeLessThan(2);
 
-    private static (System.Collections.Immutable.ImmutableArray<TextTable> Tables, List<Problem> Problems) Read(string rows, string after = "")
+    public static TheoryData<string, string, string, string> Costly => new()
+    {
+        { "empty rows", string.Concat(Enumerable.Repeat("<row/>", 150_000)), "", "More than 100,000 rows" },
+        { "one row of one cell over and over", $"<row r=\"1\">{string.Concat(Enumerable.Repeat("<c r=\"A1\"><v>1</v></c>", 1_100_000))}</row>", "", "More than 1,000,000 cells" },
+        { "empty cells in many rows", string.Concat(Enumerable.Repeat($"<row>{string.Concat(Enumerable.Repeat("<c/>", 150))}</row>", 8_000)), "", "More than 1,000,000 cells" },
+        { "merged ranges", "<row><c t=\"inlineStr\"><is><t>wire</t></is></c></row>", $"<mergeCells>{string.Concat(Enumerable.Repeat("<mergeCell ref=\"A1:B1\"/>", 200_000))}</mergeCells>", "These cells are merged" },
+        { "errors", string.Concat(Enumerable.Repeat("<row><c t=\"e\"><v>#REF!</v></c></row>", 19_000)), "", "Shows the error" },
+        { "far to the right", string.Concat(Enumerable.Repeat("<row><c r=\"ZZ1\"><v>1</v></c></row>", 19_000)), "", "At most 200 columns" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Costly))]
+    public void What_claims_to_hold_more_than_any_loom_is_left_where_its_limit_is(string what, string rows, string after, string says)
+    {
+        var (tables, problems) = Read(rows, after);
+        tables.ShouldBeEmpty(what);
+        problems.Count.ShouldBeInRange(1, SheetBudget.MostProblems);
+        problems.ShouldAllBe(p => p.Message.StartsWith(says, StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void Sheets_and_shared_texts_without_end_are_refused()
+    {
+        Read("<row/>", sheets: 41).Problems.ShouldHaveSingleItem().Message.ShouldStartWith("More than 40 sheets");
+        Read("<row/>", sheets: 40).Problems.ShouldBeEmpty();
+        Read("<row/>", texts: string.Concat(Enumerable.Repeat("<si/>", 500_001))).Problems.ShouldHaveSingleItem().Message.ShouldStartWith("More than 500,000 different texts");
+    }
+
+    [Theory]
+    [InlineData(41, 1, "More than 40 tables")]
+    [InlineData(1, 9 * 1024 * 1024, "Unpacks to more than the 8 MB")]
+    public void A_set_of_too_many_or_too_large_tables_is_refused(int count, int length, string says)
+    {
+        using var stream = new MemoryStream();
+        using (var zip = new ZipArchive(stream, ZipArchiveMode.Create, true))
+        {
+            for (var i = 0; i < count; i++)
+            {
+                using var entry = zip.CreateEntry($"wires{i}.csv").Open();
+                entry.Write(new byte[length]);
+            }
+        }
+
+        LoomImport.Read(stream.ToArray(), "set.zip", null).Problems.ShouldHaveSingleItem().Message.ShouldStartWith(says);
+    }
+
+    [Fact]
+    public void A_text_of_more_cells_than_any_loom_has_is_left_where_its_limit_is()
+    {
+        var problems = new List<Problem>();
+        CsvText.Read(string.Concat(Enumerable.Repeat(new string(',', 150) + "\n", 8_000)), "wires", "wires.csv", problems).ShouldBeNull();
+        problems.ShouldHaveSingleItem().Message.ShouldStartWith("More than 1,000,000 cells");
+    }
+
+    [Fact]
+    public void What_is_written_reads_back_the_same()
+    {
+        var table = new TextTable("wires", "sheet wires", 1, ["wire", "length"], [new(2, ["W1", " 5 "]), new(3, ["W2", ""])]);
+        var problems = new List<Problem>();
+        var back = Workbook.Read(Workbook.Write([table, table with { Name = "pins" }]), "book.xlsx", problems)!.Value;
+        problems.ShouldBeEmpty();
+        back.Select(t => t.Name).ShouldBe(["wires", "pins"]);
+        back[0].Rows.Select(r => (r.Number, r[0], r[1])).ShouldBe([(2, "W1", " 5 "), (3, "W2", "")]);
+    }
+
+    private static (System.Collections.Immutable.ImmutableArray<TextTable> Tables, List<Problem> Problems) Read(string rows, string after = "", int sheets = 1, string texts = "<si><t>wire</t></si><si><t>from</t></si>")
     {
         using var stream = new MemoryStream();
         using (var zip = new ZipArchive(stream, ZipArchiveMode.Create, true))
@@ -80,9 +145,9 @@ public sealed class WorkbookTests
             const string Type = "application/vnd.openxmlformats-officedocument.spreadsheetml";
             Add("[Content_Types].xml", $"<Types xmlns=\"{Package}/content-types\"><Default Extension=\"rels\" ContentType=\"application/vnd.openxmlformats-package.relationships+xml\"/><Override PartName=\"/xl/workbook.xml\" ContentType=\"{Type}.sheet.main+xml\"/><Override PartName=\"/xl/s1.xml\" ContentType=\"{Type}.worksheet+xml\"/><Override PartName=\"/xl/texts.xml\" ContentType=\"{Type}.sharedStrings+xml\"/></Types>");
             Add("_rels/.rels", $"<Relationships xmlns=\"{Package}/relationships\"><Relationship Id=\"r1\" Type=\"{Office}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>");
-            Add("xl/workbook.xml", $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Office}\"><sheets><sheet name=\"wires\" sheetId=\"1\" r:id=\"r1\"/></sheets></workbook>");
+            Add("xl/workbook.xml", $"<workbook xmlns=\"{Main}\" xmlns:r=\"{Office}\"><sheets>{string.Concat(Enumerable.Range(1, sheets).Select(i => $"<sheet name=\"{(i == 1 ? "wires" : $"wires{i}")}\" sheetId=\"{i}\" r:id=\"r1\"/>"))}</sheets></workbook>");
             Add("xl/_rels/workbook.xml.rels", $"<Relationships xmlns=\"{Package}/relationships\"><Relationship Id=\"r1\" Type=\"{Office}/worksheet\" Target=\"s1.xml\"/><Relationship Id=\"r2\" Type=\"{Office}/sharedStrings\" Target=\"texts.xml\"/></Relationships>");
-            Add("xl/texts.xml", $"<sst xmlns=\"{Main}\"><si><t>wire</t></si><si><t>from</t></si></sst>");
+            Add("xl/texts.xml", $"<sst xmlns=\"{Main}\">{texts}</sst>");
             Add("xl/s1.xml", $"<worksheet xmlns=\"{Main}\"><sheetData>{rows}</sheetData>{after}</worksheet>");
         }
 

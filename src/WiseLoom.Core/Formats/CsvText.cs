@@ -23,7 +23,7 @@ public static class CsvText
     public static TextTable? Read(string text, string name, string source, List<Problem> problems)
     {
         var before = problems.Count;
-        var lines = new List<TextRow>();
+        var (lines, budget) = (new List<TextRow>(), new SheetBudget());
         var options = CsvReaderOptions.Default with
         {
             HasHeader = false,
@@ -47,6 +47,15 @@ public static class CsvText
             {
                 problems.Add(new($"{source} row {reader.LineNumber}, column {TextTable.MostColumns + 1}", $"At most {TextTable.MostColumns} columns are read."));
                 return null;
+            }
+
+            for (var i = 0; i < reader.FieldCount; i++)
+            {
+                if (budget.TakeCell() is { } tooMuch)
+                {
+                    problems.Add(new($"{source} row {reader.LineNumber}", tooMuch));
+                    return null;
+                }
             }
 
             lines.Add(new((int)reader.LineNumber, [.. Enumerable.Range(0, reader.FieldCount).Select(reader.GetString)]));

@@ -79,11 +79,24 @@ public static class LoomImport
     {
         using var zip = new ZipArchive(new MemoryStream(bytes, false), ZipArchiveMode.Read);
         var tables = ImmutableArray.CreateBuilder<TextTable>();
-        foreach (var entry in zip.Entries.Where(e => e.Name.EndsWith(".csv", StringComparison.OrdinalIgnoreCase)))
+        var entries = zip.Entries.Where(e => e.Name.EndsWith(".csv", StringComparison.OrdinalIgnoreCase)).ToList();
+        if (entries.Count > SheetBudget.MostSheets)
+        {
+            problems.Add(new("", $"More than {SheetBudget.MostSheets} tables; a loom has a dozen."));
+            return null;
+        }
+
+        foreach (var entry in entries)
         {
             using var stream = entry.Open();
             using var memory = new MemoryStream();
             stream.CopyTo(memory);
+            if (memory.Length > LoomReader.LargestFile)
+            {
+                problems.Add(new(entry.Name, $"Unpacks to more than the {LoomReader.LargestFile / 1048576} MB that are read of a table."));
+                return null;
+            }
+
             if (CsvText.Read(memory.ToArray(), Path.GetFileNameWithoutExtension(entry.Name), entry.Name, problems) is { } table)
             {
                 tables.Add(table);

@@ -31,15 +31,28 @@ public static class Workbook
                 return null;
             }
 
-            var texts = part.SharedStringTablePart?.SharedStringTable?.Elements<SharedStringItem>().Select(PlainText).ToList() ?? [];
-            var tables = ImmutableArray.CreateBuilder<TextTable>();
+            var sheets = workbook.Descendants<Sheet>().Take(SheetBudget.MostSheets + 1).ToList();
+            if (sheets.Count > SheetBudget.MostSheets)
+            {
+                problems.Add(new(source, $"More than {SheetBudget.MostSheets} sheets; a loom has a dozen tables."));
+                return null;
+            }
+
             var before = problems.Count;
-            foreach (var sheet in workbook.Descendants<Sheet>())
+            var budget = new SheetBudget();
+            var texts = SharedTexts.Read(part, source, problems);
+            var tables = ImmutableArray.CreateBuilder<TextTable>();
+            foreach (var sheet in problems.Count > before ? [] : sheets)
             {
                 if (sheet.Id?.Value is { } id && part.GetPartById(id) is WorksheetPart worksheet
-                    && new SheetReader(sheet.Name?.Value ?? "sheet", texts, problems).Read(worksheet) is { } table)
+                    && new SheetReader(sheet.Name?.Value ?? "sheet", texts, budget, problems).Read(worksheet) is { } table)
                 {
                     tables.Add(table);
+                }
+
+                if (budget.IsSpent)
+                {
+                    break;
                 }
             }
 
@@ -55,17 +68,31 @@ public static class Workbook
     /// <summary>Writes a workbook; every cell is plain text or a number, never a formula.</summary>
     public static byte[] Write(IEnumerable<TextTable> tables)
     {
+        ArgumentNullException.ThrowIfNull(tables);
         using var stream = new MemoryStream();
         using (var document = SpreadsheetDocument.Create(stream, SpreadsheetDocumentType.Workbook))
         {
             var part = document.AddWorkbookPart();
             var sheets = new Sheets();
             part.Workbook = new(sheets);
+            var number = 0u;
             foreach (var table in tables)
             {
                 var worksheet = part.AddNewPart<WorksheetPart>();
-                worksheet.Worksheet = new(new SheetData(table.Rows.Select(r => r.Cells).Prepend(table.Head).Select(Line)));
-                sheets.Append(new Sheet { Id = part.GetIdOfPart(worksheet), SheetId = (uint)sheets.Count() + 1, Name = table.Name });
+                using (var writer = OpenXmlWriter.Create(worksheet))
+                {
+                    writer.WriteStartElement(new Worksheet());
+                    writer.WriteStartElement(new SheetData());
+                    foreach (var row in table.Rows.Select(r => r.Cells).Prepend(table.Head))
+                    {
+                        writer.WriteElement(Line(row));
+                    }
+
+                    writer.WriteEndElement();
+                    writer.WriteEndElement();
+                }
+
+                sheets.Append(new Sheet { Id = part.GetIdOfPart(worksheet), SheetId = ++number, Name = table.Name });
             }
         }
 
@@ -77,122 +104,4 @@ public static class Workbook
         DataType = CellValues.InlineString,
         InlineString = new(new Text(c) { Space = SpaceProcessingModeValues.Preserve }),
     }));
-
-    internal static string PlainText(OpenXmlElement element) =>
-        string.Concat(element.Descendants<Text>().Where(t => t.Parent is not PhoneticRun).Select(t => t.Text));
-}
-
-/// <summary>One pass through one sheet.</summary>
-internal sealed class SheetReader(string name, List<string> texts, List<Problem> problems)
-{
-    private readonly string source = $"sheet {name}";
-    private readonly int before = problems.Count;
-
-    internal TextTable? Read(WorksheetPart part)
-    {
-        var rows = new List<TextRow>();
-        using var reader = OpenXmlReader.Create(part);
-        var number = 0;
-        while (reader.Read())
-        {
-            if (reader.ElementType == typeof(Row) && reader.IsStartElement)
-            {
-                var row = (Row)reader.LoadCurrentElement()!;
-                number = row.RowIndex?.Value is { } given ? (int)given : number + 1;
-                if (rows.Count > TextTable.MostRows)
-                {
-                    Wrong(number, null, string.Create(CultureInfo.InvariantCulture, $"At most {TextTable.MostRows} rows are read."));
-                    return null;
-                }
-
-                var cells = Cells(row, number);
-                if (cells.Any(c => c.Length > 0))
-                {
-                    rows.Add(new(number, cells));
-                }
-            }
-            else if (reader.ElementType == typeof(MergeCell) && reader.IsStartElement && ((MergeCell)reader.LoadCurrentElement()!).Reference?.Value is { } merged)
-            {
-                problems.Add(new($"{source}, {merged}", "These cells are merged, so it is not clear which column their text belongs to. Split them and write it into each."));
-            }
-        }
-
-        return rows.Count == 0 || problems.Count > before ? null : new(name, source, rows[0].Number, rows[0].Cells, [.. rows.Skip(1)]);
-    }
-
-    private ImmutableArray<string> Cells(Row row, int number)
-    {
-        var cells = new List<string>();
-        foreach (var cell in row.Elements<Cell>())
-        {
-            var column = cell.CellReference?.Value is { } place ? ColumnOf(place) : cells.Count;
-            if (column >= TextTable.MostColumns)
-            {
-                Wrong(number, column, $"At most {TextTable.MostColumns} columns are read.");
-                break;
-            }
-
-            while (cells.Count <= column)
-            {
-                cells.Add("");
-            }
-
-            cells[column] = Value(cell, number, column);
-        }
-
-        return [.. cells];
-    }
-
-    private string Value(Cell cell, int row, int column)
-    {
-        var raw = cell.CellValue?.Text ?? "";
-        var type = cell.DataType?.Value;
-        if (cell.CellFormula is not null && raw.Length == 0 && type != CellValues.String)
-        {
-            Wrong(row, column, "Holds a formula whose value was never computed. Open the file in a spreadsheet and save it, or write the value.");
-            return "";
-        }
-
-        if (type == CellValues.Error)
-        {
-            Wrong(row, column, $"Shows the error {raw}. Write a value.");
-            return "";
-        }
-
-        if (type == CellValues.SharedString)
-        {
-            return int.TryParse(raw, NumberStyles.None, CultureInfo.InvariantCulture, out var index) && index < texts.Count ? texts[index] : "";
-        }
-
-        if (type == CellValues.InlineString)
-        {
-            return cell.InlineString is { } text ? Workbook.PlainText(text) : "";
-        }
-
-        if (type == CellValues.Boolean)
-        {
-            return raw == "1" ? "true" : "false";
-        }
-
-        // Binary noise of a stored number (0.34999999999999998) is not what the person typed.
-        return type is null && double.TryParse(raw, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number)
-            ? Math.Round(number, 12).ToString("0.############", CultureInfo.InvariantCulture)
-            : raw;
-    }
-
-    private void Wrong(int row, int? column, string message) =>
-        problems.Add(new(column is { } c ? $"{source} row {row}, column {Letters(c)}" : $"{source} row {row}", message));
-
-    private static int ColumnOf(string place) => place.TakeWhile(char.IsAsciiLetterUpper).Take(4).Aggregate(0, (sum, c) => (sum * 26) + (c - 'A' + 1)) - 1;
-
-    private static string Letters(int column)
-    {
-        var letters = "";
-        for (var n = column + 1; n > 0; n = (n - 1) / 26)
-        {
-            letters = (char)('A' + ((n - 1) % 26)) + letters;
-        }
-
-        return letters;
-    }
 }

@@ -1,26 +1,42 @@
+using System.Threading.Channels;
 using Microsoft.Playwright;
 
 namespace WiseLoom.Web.Handover;
 
-/// <summary>Prints a pack's HTML to PDF with the machine's Chromium, which is kept warm.</summary>
-internal sealed partial class PdfPrinter(IConfiguration settings, ILogger<PdfPrinter> log) : IAsyncDisposable
+/// <summary>Prints packs with the machine's Chromium: two at once, each given up after a while, so that no print holds up another for ever.</summary>
+internal sealed partial class PdfPrinter : IAsyncDisposable
 {
-    private static readonly string[] Flags =
-    [
-        "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    ];
+    /// <summary>So many are printed at once.</summary>
+    private const int AtOnce = 2;
 
-    private readonly SemaphoreSlim one = new(1);
-    private IPlaywright? playwright;
-    private IBrowser? browser;
+    /// <summary>A print takes no longer, and nobody waits longer for one; <c>WISELOOM_PRINT_SECONDS</c> sets another limit.</summary>
+    private const int MostSeconds = 120;
 
-    private string Chromium => settings["WISELOOM_CHROMIUM"] ?? "/usr/bin/chromium";
+    private readonly string chromium;
+    private readonly TimeSpan patience;
+    private readonly ILogger<PdfPrinter> log;
+    private readonly Channel<PdfPress> idle = Channel.CreateBounded<PdfPress>(AtOnce);
+
+    public PdfPrinter(IConfiguration settings, ILogger<PdfPrinter> log)
+    {
+        this.log = log;
+        chromium = settings["WISELOOM_CHROMIUM"] ?? "/usr/bin/chromium";
+        patience = TimeSpan.FromSeconds(settings.GetValue("WISELOOM_PRINT_SECONDS", MostSeconds));
+        Presses = [.. Enumerable.Range(0, AtOnce).Select(_ => new PdfPress(chromium, patience))];
+        foreach (var press in Presses)
+        {
+            idle.Writer.TryWrite(press);
+        }
+    }
+
+    /// <summary>All of them, at work or not.</summary>
+    internal IReadOnlyList<PdfPress> Presses { get; }
 
     /// <summary>Whether a browser is installed; without one, packs are HTML only.</summary>
-    internal bool CanPrint => File.Exists(Chromium);
+    internal bool CanPrint => File.Exists(chromium);
 
     /// <summary>Prints a page.</summary>
-    /// <returns>The PDF (A4, tagged, with bookmarks), or null when there is no browser or it failed; then the log says why.</returns>
+    /// <returns>The PDF, or null when there is no browser, it failed, or it took too long; then the log says why.</returns>
     internal async Task<byte[]?> PrintAsync(string html, string footer, CancellationToken cancel)
     {
         if (!CanPrint)
@@ -28,58 +44,34 @@ internal sealed partial class PdfPrinter(IConfiguration settings, ILogger<PdfPri
             return null;
         }
 
-        await one.WaitAsync(cancel);
+        PdfPress? press = null;
         try
         {
-            playwright ??= await Playwright.CreateAsync();
-            if (browser is not { IsConnected: true })
-            {
-                browser = await playwright.Chromium.LaunchAsync(new() { ExecutablePath = Chromium, Args = Flags });
-            }
-
-            var page = await browser.NewPageAsync(new() { JavaScriptEnabled = false });
-            try
-            {
-                await page.SetContentAsync(html);
-                return await page.PdfAsync(new()
-                {
-                    Format = "A4",
-                    Tagged = true,
-                    Outline = true,
-                    PrintBackground = true,
-                    DisplayHeaderFooter = true,
-                    HeaderTemplate = "<span></span>",
-                    FooterTemplate = $"<div style=\"font-size:8px;width:100%;padding:0 12mm;display:flex;justify-content:space-between\"><span>{System.Net.WebUtility.HtmlEncode(footer)}</span><span><span class=\"pageNumber\"></span> of <span class=\"totalPages\"></span></span></div>",
-                    Margin = new() { Top = "12mm", Bottom = "16mm", Left = "12mm", Right = "12mm" },
-                });
-            }
-            finally
-            {
-                await page.CloseAsync();
-            }
+            press = await idle.Reader.ReadAsync(cancel).AsTask().WaitAsync(patience, cancel);
+            return await press.PrintAsync(html, footer, cancel);
         }
-        catch (PlaywrightException e)
+        catch (Exception e) when (e is PlaywrightException or TimeoutException)
         {
-            CouldNotPrint(log, e);
+            CouldNotPrint(log, e.Message.Split('\n')[0]);
             return null;
         }
         finally
         {
-            one.Release();
+            if (press is not null)
+            {
+                idle.Writer.TryWrite(press);
+            }
         }
     }
 
     public async ValueTask DisposeAsync()
     {
-        if (browser is not null)
+        foreach (var press in Presses)
         {
-            await browser.DisposeAsync();
+            await press.DisposeAsync();
         }
-
-        playwright?.Dispose();
-        one.Dispose();
     }
 
-    [LoggerMessage(LogLevel.Warning, "The pack could not be printed as PDF.")]
-    private static partial void CouldNotPrint(ILogger log, Exception e);
+    [LoggerMessage(LogLevel.Warning, "The pack could not be printed as PDF: {Why}")]
+    private static partial void CouldNotPrint(ILogger log, string why);
 }

@@ -1,6 +1,7 @@
 /** Names under which answers are kept. What belongs to a job begins with it, so that all of a job can be asked for again at once. */
 export const keys = {
   session: ['session'],
+  work: ['work'],
   people: ['people'],
   mySessions: ['my-sessions'],
   accounts: ['accounts'],

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { api, given } from '../api/client';
 import { useSession } from '../features/session/useSession';
+import { AtWork } from './AtWork';
 import { usePageTitle } from './usePageTitle';
 import { useLight } from './light';
 
@@ -79,6 +80,7 @@ export function Frame({
       <main id="main" className="flex min-h-0 flex-1 flex-col">
         {children}
       </main>
+      <AtWork />
     </div>
   );
 }
