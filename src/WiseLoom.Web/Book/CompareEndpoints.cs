@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Pinouts;
 using WiseLoom.Core.Revisions;
@@ -61,8 +62,11 @@ internal static class CompareEndpoints
         return entries;
     }
 
+    /// <summary>A kind as addresses and answers name it.</summary>
+    private static string Named(ComparedKind kind) => JsonNamingPolicy.KebabCaseLower.ConvertName(kind.ToString());
+
     private static async Task<Results<Ok<CompareView>, ProblemHttpResult>> CompareAsync(
-        string left, string right, ComparedKind[]? kinds, string? find, HttpContext context, ShopLibrary library, CancellationToken cancel)
+        string left, string right, string[]? kinds, string? find, HttpContext context, ShopLibrary library, CancellationToken cancel)
     {
         context.IsAt("reading both");
         if (PinoutChoice.Parse(left) is not { } a || PinoutChoice.Parse(right) is not { } b
@@ -74,7 +78,7 @@ internal static class CompareEndpoints
         context.IsAt("comparing functions and plugs");
         var compared = PinoutComparison.Of(one.Pinout, other.Pinout, await library.SynonymsAsync(cancel), cancel);
         context.IsAt("comparing everything else");
-        var lines = compared.Lines.Where(l => (kinds is null or [] || kinds.Contains(l.Kind)) && l.Sentence.Contains(find ?? "", StringComparison.OrdinalIgnoreCase)).ToList();
+        var lines = compared.Lines.Where(l => (kinds is null or [] || kinds.Contains(Named(l.Kind), StringComparer.Ordinal)) && l.Sentence.Contains(find ?? "", StringComparison.OrdinalIgnoreCase)).ToList();
         var changes = one.Document is { } before && other.Document is { } after ? LoomDifference.Between(before, after, cancel) : [];
         return TypedResults.Ok(new CompareView(
             one.Pinout.Title,
