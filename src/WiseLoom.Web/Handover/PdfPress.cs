@@ -28,12 +28,14 @@ internal sealed class PdfPress(string chromium, TimeSpan patience) : IAsyncDispo
     /// <exception cref="TimeoutException">It took too long.</exception>
     internal async Task<byte[]> PrintAsync(string html, string footer, CancellationToken cancel)
     {
+        using var givenUp = new CancellationTokenSource();
         try
         {
-            return await PrintedAsync(html, footer).WaitAsync(patience, cancel);
+            return await PrintedAsync(html, footer, givenUp.Token).WaitAsync(patience, cancel);
         }
         catch
         {
+            await givenUp.CancelAsync();
             await PutDownAsync();
             throw;
         }
@@ -45,13 +47,21 @@ internal sealed class PdfPress(string chromium, TimeSpan patience) : IAsyncDispo
         playwright?.Dispose();
     }
 
-    private async Task<byte[]> PrintedAsync(string html, string footer)
+    private async Task<byte[]> PrintedAsync(string html, string footer, CancellationToken givenUp)
     {
         var most = (float)patience.TotalMilliseconds;
         playwright ??= await Playwright.CreateAsync();
         if (browser is not { IsConnected: true })
         {
-            browser = await playwright.Chromium.LaunchAsync(new() { ExecutablePath = chromium, Args = [.. Flags, Mark], Timeout = most });
+            var fresh = await playwright.Chromium.LaunchAsync(new() { ExecutablePath = chromium, Args = [.. Flags, Mark], Timeout = most });
+            if (givenUp.IsCancellationRequested)
+            {
+                // It came up when nobody waited for it any more.
+                await fresh.CloseAsync();
+                throw new OperationCanceledException(givenUp);
+            }
+
+            browser = fresh;
         }
 
         var page = await browser.NewPageAsync(new() { JavaScriptEnabled = false });
