@@ -152,7 +152,7 @@ public sealed class FittedTests
     public void The_one_end_test_touches_every_cavity_that_reads_and_names_those_that_do_not()
     {
         var loom = Coil().Wire("E3", "X").Loom();
-        var test = OneEndTest.From(Table(loom), ["E1", "E2", "E3"], Meter.HandTwoWire);
+        var test = OneEndTest.From(Table(loom), ["E1", "E2", "E3"], Meter.HandTwoWire, TestContext.Current.CancellationToken);
         test.Readings.Single().ShouldSatisfyAllConditions(
             r => r.Devices.ShouldBe(["Coil"]),
             r => r.Wires.Order().ShouldBe(["W1", "W2"]),

@@ -16,7 +16,7 @@ internal sealed class NetSolution
     /// <summary>A node with more than this share of the nodes left as neighbours is one of a mesh.</summary>
     private const double Meshed = 0.25;
 
-    /// <summary>Row of each node in <see cref="transfer"/>.</summary>
+    /// <summary>Row of each node in <see cref="transfer"/>, which holds each row up to its own place.</summary>
     private readonly int[] rowOf;
     private readonly double[][] transfer;
 
@@ -54,11 +54,14 @@ internal sealed class NetSolution
     internal double Ohms(int a, int b)
     {
         var (i, j) = (rowOf[a], rowOf[b]);
-        return i == j ? 0 : Math.Max(0, transfer[i][i] + transfer[j][j] - (2 * transfer[i][j]));
+        return i == j ? 0 : Math.Max(0, transfer[i][i] + transfer[j][j] - (2 * Between(i, j)));
     }
 
     /// <summary>Volts at <paramref name="node"/> when 1 A flows in at <paramref name="fed"/> and out at the held node.</summary>
-    internal double Transfer(int node, int fed) => transfer[rowOf[node]][rowOf[fed]];
+    internal double Transfer(int node, int fed) => Between(rowOf[node], rowOf[fed]);
+
+    /// <summary>Reciprocity: each number is kept once.</summary>
+    private double Between(int i, int j) => i >= j ? transfer[i][j] : transfer[j][i];
 
     private static (int[] Merged, int Count) MergeZeroOhms(int count, (int From, int To, double Ohms)[] edges)
     {
@@ -189,6 +192,11 @@ internal sealed class NetSolution
             {
                 rows[j][r] = row[j];
             }
+        }
+
+        for (var r = 0; r < rows.Length; r++)
+        {
+            rows[r] = rows[r][..(r + 1)];
         }
 
         return (place, rows);

@@ -22,9 +22,10 @@ public sealed record OneEndTest(ImmutableArray<OneEndReading> Readings, Immutabl
 {
     /// <summary>Plans the test.</summary>
     /// <param name="plugs">Refs of the connectors that are in hand, as those of one controller.</param>
-    public static OneEndTest From(FittedTable table, IReadOnlyCollection<string> plugs, Meter meter)
+    public static OneEndTest From(FittedTable table, IReadOnlyCollection<string> plugs, Meter meter, CancellationToken cancel)
     {
         var loom = table.Loom;
+        var names = (Wires: loom.Wires.Select(w => w.Id).ToHashSet(StringComparer.Ordinal), Devices: loom.Devices.DistinctBy(d => d.Ref).ToDictionary(d => d.Ref, d => d.Title, StringComparer.Ordinal));
         var readings = ImmutableArray.CreateBuilder<OneEndReading>();
         var alone = ImmutableArray.CreateBuilder<ProbePoint>();
         foreach (var net in table.Nets)
@@ -36,23 +37,24 @@ public sealed record OneEndTest(ImmutableArray<OneEndReading> Readings, Immutabl
             }
             else if (here.Count > 1)
             {
-                Span(table, here, meter, readings, alone);
+                Span(table, here, pair => Reading(table, pair, meter, names.Wires, names.Devices), readings, alone, cancel);
             }
         }
 
         return new(
             [.. readings.OrderBy(r => r.Red)],
             [.. alone.Order()],
-            [.. table.LeftOut.Select(r => loom.Devices.First(d => d.Ref == r).Title)]);
+            [.. table.LeftOut.Select(r => names.Devices[r])]);
     }
 
     /// <summary>A tree of least resistance over the cavities of a net (Prim).</summary>
-    private static void Span(FittedTable table, List<ProbePoint> points, Meter meter, ImmutableArray<OneEndReading>.Builder readings, ImmutableArray<ProbePoint>.Builder alone)
+    private static void Span(FittedTable table, List<ProbePoint> points, Func<FittedPair, OneEndReading> reading, ImmutableArray<OneEndReading>.Builder readings, ImmutableArray<ProbePoint>.Builder alone, CancellationToken cancel)
     {
         var best = points.Skip(1).ToDictionary(p => p, p => Look(table, p, points[0]));
         var reached = new HashSet<ProbePoint>();
         while (best.Count > 0)
         {
+            cancel.ThrowIfCancellationRequested();
             var (point, pair) = best.MinBy(x => Nominal(x.Value));
             best.Remove(point);
             if (double.IsInfinity(Nominal(pair)))
@@ -63,7 +65,7 @@ public sealed record OneEndTest(ImmutableArray<OneEndReading> Readings, Immutabl
 
             reached.Add(point);
             reached.Add(pair.B);
-            readings.Add(Reading(table, pair, meter));
+            readings.Add(reading(pair));
             foreach (var other in best.Keys.ToList())
             {
                 var through = Look(table, other, point);
@@ -84,12 +86,11 @@ public sealed record OneEndTest(ImmutableArray<OneEndReading> Readings, Immutabl
 
     private static double Nominal(FittedPair pair) => Math.Min(pair.Ohm?.Nominal ?? double.PositiveInfinity, pair.Reversed?.Nominal ?? double.PositiveInfinity);
 
-    private static OneEndReading Reading(FittedTable table, FittedPair pair, Meter meter)
+    private static OneEndReading Reading(FittedTable table, FittedPair pair, Meter meter, HashSet<string> wireIds, Dictionary<string, string> titles)
     {
         var parts = table.Explain(pair.A, pair.B);
-        var loom = table.Loom;
-        var wires = parts.Where(p => loom.Wires.Any(w => w.Id == p.Label)).Select(p => p.Label).Distinct(StringComparer.Ordinal);
-        var devices = parts.Select(p => loom.Devices.FirstOrDefault(d => d.Ref == p.Label)?.Title).OfType<string>().Distinct(StringComparer.Ordinal);
+        var wires = parts.Where(p => wireIds.Contains(p.Label)).Select(p => p.Label).Distinct(StringComparer.Ordinal);
+        var devices = parts.Select(p => titles.GetValueOrDefault(p.Label)).OfType<string>().Distinct(StringComparer.Ordinal);
         var ohm = pair.Ohm ?? pair.Reversed;
         return new(
             pair.A, pair.B, pair.Ohm, pair.Reversed, pair.ThroughDiode, [.. devices], [.. wires],

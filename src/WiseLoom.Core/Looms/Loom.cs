@@ -24,6 +24,7 @@ public sealed record Loom(
     private Dictionary<string, Connector>? connectors;
     private Dictionary<string, Splice>? splices;
     private ILookup<ProbePoint, Wire>? wiresAt;
+    private ILookup<string, Device>? devicesOn;
 
     /// <summary>A copy, which finds its own way about: what the original has looked up holds for the original's lists.</summary>
     private Loom(Loom of)
@@ -63,7 +64,7 @@ public sealed record Loom(
 
     /// <summary>Devices with a pin on this connector, in file order.</summary>
     public IEnumerable<Device> DevicesOn(string connector) =>
-        Devices.Where(d => d.Pins.Values.Any(p => p.Connector == connector));
+        (devicesOn ??= Devices.SelectMany(d => d.Pins.Values.Select(p => p.Connector).Distinct(StringComparer.Ordinal).Select(c => (c, d))).ToLookup(x => x.c, x => x.d, StringComparer.Ordinal))[connector];
 }
 
 /// <summary>What a connector housing is, apart from its place on a loom.</summary>

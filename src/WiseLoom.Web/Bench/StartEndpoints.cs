@@ -72,6 +72,11 @@ internal static class StartEndpoints
             return wrong;
         }
 
+        if (WorkLimit.TooLargeNet(WireGraph.Topology(loom).Nets, "Wires join") is { } tooLarge)
+        {
+            return Refusal.TooLarge(tooLarge);
+        }
+
         if (await runs.CurrentOfAsync(id, cancel) is var current && current?.Id != request.SetAside)
         {
             return Refusal.Conflict(current is null
@@ -113,6 +118,11 @@ internal static class StartEndpoints
         if (!TryLoad(loom, lampWatts, resistorOhms, out var load, out var wrong))
         {
             return wrong;
+        }
+
+        if (WorkLimit.TooLargeNet(WireGraph.Topology(loom).Nets, "Wires join") is { } tooLarge)
+        {
+            return Refusal.TooLarge(tooLarge);
         }
 
         var plan = Planner.Plan(loom, meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, load);

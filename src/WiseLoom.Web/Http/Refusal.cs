@@ -12,6 +12,9 @@ internal static class Refusal
 
     internal static ProblemHttpResult Field(string at, string message) => Because("This cannot be taken as it is.", [new(at, message)]);
 
+    /// <summary>A loom is larger than what this is done for.</summary>
+    internal static ProblemHttpResult TooLarge(string why) => TypedResults.Problem(title: why, statusCode: StatusCodes.Status422UnprocessableEntity, type: "urn:wise-loom:too-large");
+
     internal static ProblemHttpResult Forbidden(string title) => TypedResults.Problem(title: title, statusCode: StatusCodes.Status403Forbidden);
 
     internal static ProblemHttpResult NotFound(string what) => TypedResults.Problem(title: $"There is no such {what}.", statusCode: StatusCodes.Status404NotFound);

@@ -8,7 +8,8 @@ namespace WiseLoom.Web.Looms;
 /// <summary>Loom revisions as read; a revision never changes, so what was read once is kept while there is room.</summary>
 internal sealed class LoomLibrary(LoomStore store) : IDisposable
 {
-    private const int Most = 64;
+    /// <summary>Wires of all looms that are kept; one of 24,000 takes some 30 MB.</summary>
+    private const int Most = 120_000;
 
     private readonly MemoryCache shelf = new(new MemoryCacheOptions { SizeLimit = Most });
 
@@ -26,7 +27,7 @@ internal sealed class LoomLibrary(LoomStore store) : IDisposable
 
         var reading = LoomReader.Read(Encoding.UTF8.GetBytes(document));
         var loom = reading.Loom ?? throw new InvalidOperationException($"Revision {revision} no longer reads: {reading.Problems[0]}");
-        return shelf.Set(revision, loom, new MemoryCacheEntryOptions { Size = 1 });
+        return shelf.Set(revision, loom, new MemoryCacheEntryOptions { Size = loom.Wires.Length + 1 });
     }
 
     public void Dispose() => shelf.Dispose();

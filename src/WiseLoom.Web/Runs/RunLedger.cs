@@ -23,13 +23,13 @@ internal sealed record Answered(Decision Decision, Happened? Event);
 /// <summary>The way to every run for everybody who reads or changes one. It keeps runs as they stand, and follows what other processes add.</summary>
 internal sealed class RunLedger(RunStore store, LoomLibrary looms) : IDisposable
 {
-    /// <summary>Runs and plans that are kept, at most; a run of 3,000 steps takes some 3 MB with its plan.</summary>
-    private const int MostRuns = 100;
+    /// <summary>Steps of all runs that are kept, and of all plans; a run of 3,000 steps takes some 3 MB with its plan.</summary>
+    private const int MostSteps = 200_000;
 
     private static readonly TimeSpan Unused = TimeSpan.FromMinutes(30);
 
-    private readonly MemoryCache runs = new(new MemoryCacheOptions { SizeLimit = MostRuns });
-    private readonly MemoryCache plans = new(new MemoryCacheOptions { SizeLimit = MostRuns });
+    private readonly MemoryCache runs = new(new MemoryCacheOptions { SizeLimit = MostSteps });
+    private readonly MemoryCache plans = new(new MemoryCacheOptions { SizeLimit = MostSteps });
 
     /// <summary>A run with all that is stored of it; null when there is none of this number.</summary>
     internal async Task<OpenRun?> FindAsync(long id, CancellationToken cancel) =>
@@ -97,14 +97,15 @@ internal sealed class RunLedger(RunStore store, LoomLibrary looms) : IDisposable
         var plan = await PlanAsync(head.PlanHash, cancel);
         return runs.GetOrCreate(id, entry =>
         {
-            (entry.Size, entry.SlidingExpiration) = (1, Unused);
+            (entry.Size, entry.SlidingExpiration) = (plan.Steps.Length + 1, Unused);
             return new RunQueue(head, BenchRun.Begin(loom, plan), store);
         });
     }
 
-    private async Task<TestPlan> PlanAsync(string hash, CancellationToken cancel) => (await plans.GetOrCreateAsync(hash, entry =>
+    private async Task<TestPlan> PlanAsync(string hash, CancellationToken cancel) => (await plans.GetOrCreateAsync(hash, async entry =>
     {
-        (entry.Size, entry.SlidingExpiration) = (1, Unused);
-        return store.PlanAsync(hash, cancel);
+        var plan = await store.PlanAsync(hash, cancel);
+        (entry.Size, entry.SlidingExpiration) = ((plan?.Steps.Length ?? 0) + 1, Unused);
+        return plan;
     }))!;
 }

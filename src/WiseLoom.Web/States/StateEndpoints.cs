@@ -47,6 +47,11 @@ internal static class StateEndpoints
             return Wrong();
         }
 
+        if (WorkLimit.TooManyWires(loom, WorkLimit.MostPowered) is { } tooLarge)
+        {
+            return Refusal.TooLarge(tooLarge);
+        }
+
         var states = library.Of(id, loom);
         return TypedResults.Ok(StateView.Of(states, states.At(situation, withProbes: false)));
     }
@@ -69,6 +74,11 @@ internal static class StateEndpoints
             return Refusal.Field("/point", $"'{point}' is no cavity with a wire; write CONNECTOR:CAVITY.");
         }
 
+        if (WorkLimit.TooManyWires(loom, WorkLimit.MostPowered) is { } tooLarge)
+        {
+            return Refusal.TooLarge(tooLarge);
+        }
+
         var states = library.Of(id, loom);
         return TypedResults.Ok(ExplanationView.Of(states.Explain(situation, asked), states.At(situation, withProbes: false).SupplyVolts));
     }
@@ -78,6 +88,11 @@ internal static class StateEndpoints
         if (await looms.FindAsync(id, cancel) is not { } loom)
         {
             return Refusal.NotFound("loom");
+        }
+
+        if (WorkLimit.TooManyWires(loom, WorkLimit.MostChecked) is { } tooLarge)
+        {
+            return Refusal.TooLarge(tooLarge);
         }
 
         var states = library.Of(id, loom);
@@ -116,8 +131,18 @@ internal static class StateEndpoints
             return Refusal.Field("/meter", "Write hand (two leads) or bench (four leads).");
         }
 
+        if (WorkLimit.TooManyWires(loom, WorkLimit.MostChecked) is { } tooMany)
+        {
+            return Refusal.TooLarge(tooMany);
+        }
+
         var table = FittedTable.For(loom, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, (set ?? []).ToHashSet(StringComparer.Ordinal), new HashSet<string>());
-        var test = OneEndTest.From(table, chosen, meter == "bench" ? Meter.BenchFourWire : Meter.HandTwoWire);
+        if (WorkLimit.TooLargeNet(table.Nets, "Wires and devices join") is { } tooLarge)
+        {
+            return Refusal.TooLarge(tooLarge);
+        }
+
+        var test = OneEndTest.From(table, chosen, meter == "bench" ? Meter.BenchFourWire : Meter.HandTwoWire, cancel);
         return TypedResults.Ok(new OneEndTestView(chosen, [.. test.Readings.Select(View)], [.. test.Alone.Select(p => p.ToString())], test.LeftOut, table.AmbientC));
     }
 

@@ -7,13 +7,14 @@ namespace WiseLoom.Web.States;
 /// <summary>Looms put together with their devices, ready to be asked; only a cache.</summary>
 internal sealed class StateLibrary : IDisposable
 {
-    private const int Most = 16;
+    /// <summary>Wires of all looms that are kept.</summary>
+    private const int Most = 24_000;
 
     private readonly MemoryCache shelf = new(new MemoryCacheOptions { SizeLimit = Most });
 
     internal LoomStates Of(long revision, Loom loom) => shelf.GetOrCreate(revision, entry =>
     {
-        entry.Size = 1;
+        entry.Size = loom.Wires.Length + 1;
         return LoomStates.For(loom, loom.AmbientC);
     })!;
 
