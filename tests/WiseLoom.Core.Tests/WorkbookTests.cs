@@ -66,8 +66,8 @@ public sealed class WorkbookTests
     public static TheoryData<string, string, string, string> Costly => new()
     {
         { "empty rows", string.Concat(Enumerable.Repeat("<row/>", 150_000)), "", "More than 100,000 rows" },
-        { "one row of one cell over and over", $"<row r=\"1\">{string.Concat(Enumerable.Repeat("<c r=\"A1\"><v>1</v></c>", 1_100_000))}</row>", "", "More than 1,000,000 cells" },
-        { "empty cells in many rows", string.Concat(Enumerable.Repeat($"<row>{string.Concat(Enumerable.Repeat("<c/>", 150))}</row>", 8_000)), "", "More than 1,000,000 cells" },
+        { "one row of one cell over and over", $"<row r=\"1\">{string.Concat(Enumerable.Repeat("<c r=\"A1\"><v>1</v></c>", 1_100_000))}</row>", "", "This cell stands twice" },
+        { "empty cells in many rows", string.Concat(Enumerable.Repeat($"<row>{string.Concat(Enumerable.Repeat("<c/>", 150))}</row>", 8_000)), "", "More than 350,000 cells" },
         { "merged ranges", "<row><c t=\"inlineStr\"><is><t>wire</t></is></c></row>", $"<mergeCells>{string.Concat(Enumerable.Repeat("<mergeCell ref=\"A1:B1\"/>", 200_000))}</mergeCells>", "These cells are merged" },
         { "errors", string.Concat(Enumerable.Repeat("<row><c t=\"e\"><v>#REF!</v></c></row>", 19_000)), "", "Shows the error" },
         { "far to the right", string.Concat(Enumerable.Repeat("<row><c r=\"ZZ1\"><v>1</v></c></row>", 19_000)), "", "At most 200 columns" },
@@ -114,7 +114,7 @@ public sealed class WorkbookTests
     {
         var problems = new List<Problem>();
         CsvText.Read(string.Concat(Enumerable.Repeat(new string(',', 150) + "\n", 8_000)), "wires", "wires.csv", problems).ShouldBeNull();
-        problems.ShouldHaveSingleItem().Message.ShouldStartWith("More than 1,000,000 cells");
+        problems.ShouldHaveSingleItem().Message.ShouldStartWith("More than 350,000 cells");
     }
 
     [Fact]

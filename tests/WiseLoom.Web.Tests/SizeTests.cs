@@ -58,4 +58,21 @@ public sealed class SizeTests(Shop shop)
         await SaysAsync(await technician.PostAsync($"/api/jobs/{job}/runs", new { meterId = 1, isolation = "neighbours", carryOver = false }), "C0:1 among them");
         (await technician.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").ValueKind.ShouldBe(System.Text.Json.JsonValueKind.Null);
     }
+
+    [Fact]
+    public async Task A_draft_or_a_file_of_entries_without_end_is_refused_in_few_words()
+    {
+        var technician = await shop.TechnicianAsync();
+        var job = await technician.JobWithLoomAsync(ImportTests.Small);
+        var endless = Encoding.UTF8.GetBytes($"{{\"wires\":[{string.Join(',', Enumerable.Repeat("{}", 60_000))}]}}");
+        var draft = await technician.PostForAsync($"/api/jobs/{job}/draft", new { fromRevision = (long?)null, document = (object?)null });
+        var id = draft.GetProperty("id").GetInt64();
+        await SaysAsync(await technician.SendAsync(HttpMethod.Put, $"/api/drafts/{id}", new ByteArrayContent(endless) { Headers = { ContentType = new("application/json") } }, "\"1\""), "A list has more than 50,000 entries");
+        var both = new ByteArrayContent([.. "{\"start\":"u8, .. endless, .. ",\"mine\":"u8, .. endless, .. "}"u8]) { Headers = { ContentType = new("application/json") } };
+        await SaysAsync(await technician.SendAsync(HttpMethod.Post, $"/api/drafts/{id}/reconcile", both), "\"at\":\"/start\"");
+
+        var preview = await technician.SendAsync(HttpMethod.Post, $"/api/jobs/{job}/import?name=a.json", new ByteArrayContent(endless) { Headers = { ContentType = new("application/octet-stream") } });
+        (await preview.Content.ReadAsByteArrayAsync(TestContext.Current.CancellationToken)).Length.ShouldBeLessThan(2000);
+        (await technician.ReadAsync($"/api/jobs/{job}/draft")).GetProperty("open").GetProperty("version").GetInt32().ShouldBe(1);
+    }
 }

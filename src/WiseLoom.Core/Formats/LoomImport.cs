@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.IO.Compression;
 using System.Text.Json.Nodes;
+using WiseLoom.Core.Json;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Formats;
@@ -44,6 +45,11 @@ public static class LoomImport
 
         if (LooksLikeJson(bytes) || name.EndsWith(".json", StringComparison.OrdinalIgnoreCase))
         {
+            if (JsonSize.TooMuch(bytes) is { } tooMuch)
+            {
+                return new("loom file", null, [tooMuch], []);
+            }
+
             var reading = LoomReader.Read(bytes);
             return new("loom file", LoomDocument.Parse(bytes), reading.Problems, reading.Warnings);
         }

@@ -10,7 +10,7 @@ internal sealed class SheetBudget
     internal const int MostRows = 100_000;
 
     /// <summary>Cells, empty ones too, of all sheets together.</summary>
-    internal const int MostCells = 1_000_000;
+    internal const int MostCells = 350_000;
 
     /// <summary>Texts that sheets share.</summary>
     internal const int MostTexts = 500_000;

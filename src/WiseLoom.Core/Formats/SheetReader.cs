@@ -72,6 +72,13 @@ internal sealed class SheetReader(string name, List<string> texts, SheetBudget b
             }
 
             var column = xml.GetAttribute("r") is { } place ? ColumnOf(place) : next;
+            if (column < next && column >= 0)
+            {
+                Wrong(number, column, "This cell stands twice in the file, or out of its order. Open the file in a spreadsheet and save it.");
+                budget.Stop();
+                break;
+            }
+
             next = column + 1;
             if (column >= TextTable.MostColumns)
             {

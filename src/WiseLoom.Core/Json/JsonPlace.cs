@@ -303,7 +303,7 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
     };
 
     /// <summary>No list of a file is longer.</summary>
-    private const int MostEntries = 50_000;
+    internal const int MostEntries = 50_000;
 
     /// <summary>Less is no resistance of anything, ohms.</summary>
     private const double LeastOhms = 1e-9;

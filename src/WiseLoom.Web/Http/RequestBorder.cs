@@ -1,7 +1,9 @@
 using System.Collections;
 using System.Collections.Concurrent;
 using System.Reflection;
+using System.Runtime.InteropServices;
 using System.Text.Json;
+using WiseLoom.Core.Json;
 
 namespace WiseLoom.Web.Http;
 
@@ -37,8 +39,10 @@ internal sealed class RequestBorder : IEndpointFilter
     {
         switch (value)
         {
-            case null or JsonElement:
+            case null:
                 return null;
+            case JsonElement json:
+                return json.ValueKind != JsonValueKind.Undefined && JsonSize.TooMuch(JsonMarshal.GetRawUtf8Value(json)) is { } tooMuch ? tooMuch with { At = at } : null;
             case string text:
                 return IsText(text) ? null : new(at, "Holds a sign that no text can have: a null, or half a character.");
             case double number:

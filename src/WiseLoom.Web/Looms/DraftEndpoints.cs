@@ -126,7 +126,9 @@ internal static class DraftEndpoints
             bytes = bytes[Encoding.UTF8.Preamble.Length..];
         }
 
-        return await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel);
+        return JsonSize.TooMuch(bytes) is { } tooMuch
+            ? Refusal.Because("This draft was not kept.", [tooMuch])
+            : await KeepAsync(id, version, bytes, context, user.Id(), store, desk, cancel);
     }
 
     /// <summary>Changes some rows of a draft: what typing into a cell sends.</summary>

@@ -19,20 +19,26 @@ namespace WiseLoom.Web.Looms;
 /// <param name="DraftId">The draft that it became; null when it is a revision.</param>
 internal sealed record ImportView(long? RevisionId, long? DraftId, string Name, string Revision, int Connectors, int Wires, IReadOnlyList<Problem> Warnings);
 
+/// <summary>How many changes there are in a list of a loom file.</summary>
+internal sealed record ListCount(string List, int Count);
+
 /// <summary>What taking a file in would do; nothing is stored by it.</summary>
 /// <param name="Kind">What the file is, in words.</param>
 /// <param name="Document">The loom file as it would be; null when the file cannot be read.</param>
-/// <param name="Changes">What would change against the job's loom as it is now.</param>
+/// <param name="Changes">The first of what would change against the job's loom as it is now.</param>
+/// <param name="ChangeCounts">How many changes there are in each list.</param>
 /// <param name="After">The job's newest revision, which an import must name; 0 when it has none.</param>
 /// <param name="Revision">The name of the revision in the file; null when it cannot be read.</param>
 /// <param name="FreeName">A name that is free; null when the file's own is.</param>
 /// <param name="OnlyDraft">Why it can only become a draft when this person brings it in; null when it becomes a revision.</param>
 internal sealed record ImportPreview(
-    string Kind, JsonElement? Document, ImmutableArray<LoomChange> Changes, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings,
+    string Kind, JsonElement? Document, ImmutableArray<LoomChange> Changes, ImmutableArray<ListCount> ChangeCounts, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings,
     long After, string? Revision, string? FreeName, string? OnlyDraft);
 
 internal static class LoomEndpoints
 {
+    private const int MostChanges = 500;
+
     internal static void MapLooms(this RouteGroupBuilder api)
     {
         api.MapGet("/revisions/{id:long}/loom", ViewAsync).IsHeavy("Opening the loom").WithSummary("A revision of a loom, drawn and with what each pin should read");
@@ -64,10 +70,12 @@ internal static class LoomEndpoints
         var text = (await drafts.OpenOfAsync(id, cancel))?.Document ?? (job.RevisionId is { } revision ? await store.DocumentAsync(revision, cancel) : null);
         var now = text is null ? LoomDocument.Empty(job.Machine) : JsonNode.Parse(text)!.AsObject();
         var reading = LoomImport.Read(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now);
+        var changes = reading.Document is { } after ? LoomDifference.Between(now, after, cancel) : [];
         return TypedResults.Ok(new ImportPreview(
             reading.Kind,
             reading.Document is { } document ? JsonSerializer.SerializeToElement(document) : null,
-            reading.Document is { } after ? LoomDifference.Between(now, after, cancel) : [],
+            [.. changes.Take(MostChanges)],
+            [.. changes.CountBy(c => c.List).Select(c => new ListCount(c.Key, c.Value))],
             reading.Problems,
             reading.Warnings,
             job.RevisionId ?? 0,

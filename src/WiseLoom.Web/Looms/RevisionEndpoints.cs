@@ -20,10 +20,14 @@ namespace WiseLoom.Web.Looms;
 /// <param name="Bench">How far its own run came, in words.</param>
 internal sealed record RevisionView(long Id, string Name, string Revision, string State, string By, DateTimeOffset At, string? From, string Bench);
 
-internal sealed record ChangesView(string Before, string After, ImmutableArray<LoomChange> Changes);
+/// <param name="Changes">The first of them.</param>
+/// <param name="Count">How many there are.</param>
+internal sealed record ChangesView(string Before, string After, ImmutableArray<LoomChange> Changes, int Count);
 
 internal static class RevisionEndpoints
 {
+    private const int MostChanges = 2000;
+
     internal static void MapRevisions(this RouteGroupBuilder api)
     {
         api.MapGet("/jobs/{id:long}/revisions", ListAsync).WithSummary("Revisions of a job, the newest first");
@@ -64,7 +68,8 @@ internal static class RevisionEndpoints
         }
 
         var (old, now) = (JsonNode.Parse((await store.DocumentAsync(since, cancel))!)!.AsObject(), JsonNode.Parse((await store.DocumentAsync(id, cancel))!)!.AsObject());
-        return TypedResults.Ok(new ChangesView($"{before.Name} {before.Revision}", $"{after.Name} {after.Revision}", LoomDifference.Between(old, now, cancel)));
+        var changes = LoomDifference.Between(old, now, cancel);
+        return TypedResults.Ok(new ChangesView($"{before.Name} {before.Revision}", $"{after.Name} {after.Revision}", [.. changes.Take(MostChanges)], changes.Length));
     }
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FileAsync(long id, LoomStore store, string ending, string type, Func<JsonObject, byte[]> write, CancellationToken cancel) =>

@@ -169,25 +169,33 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
             </p>
           )}
           <ErrorNotice error={asRevision.error ?? asDraft.error} />
-          <Changes changes={preview.changes} first={!job.revisionId} />
+          <Changes changes={preview.changes} counts={preview.changeCounts} first={!job.revisionId} />
         </>
       )}
     </section>
   );
 }
 
-function Changes({ changes, first }: { changes: readonly Schemas['LoomChange'][]; first: boolean }) {
-  const lists = [...new Set(changes.map((c) => c.list))];
+function Changes({
+  changes,
+  counts,
+  first,
+}: {
+  changes: readonly Schemas['LoomChange'][];
+  counts: readonly Schemas['ListCount'][];
+  first: boolean;
+}) {
+  const more = counts.reduce((sum, c) => sum + c.count, 0) - changes.length;
   return (
     <details className="border-2 border-edge bg-card p-3" open={!first}>
       <summary className="min-h-8 cursor-pointer font-bold">
         {changes.length === 0
           ? 'Nothing would change'
-          : `What would change: ${lists.map((l) => `${changes.filter((c) => c.list === l).length} in ${l}`).join(', ')}`}
+          : `What would change: ${counts.map((c) => `${c.count} in ${c.list}`).join(', ')}`}
       </summary>
       <Scroll label="All changes" className="mt-2 max-h-96">
         <ul aria-label="Changes">
-          {changes.slice(0, 500).map((c, i) => (
+          {changes.map((c, i) => (
             <li key={i} className="grid grid-cols-[7rem_1fr] gap-3 border-t border-line py-0.5">
               <span className="font-bold">{c.kind}</span>
               {c.sentence}
@@ -195,7 +203,7 @@ function Changes({ changes, first }: { changes: readonly Schemas['LoomChange'][]
           ))}
         </ul>
       </Scroll>
-      {changes.length > 500 && <p className="text-soft">and {changes.length - 500} more</p>}
+      {more > 0 && <p className="text-soft">and {more} more</p>}
     </details>
   );
 }

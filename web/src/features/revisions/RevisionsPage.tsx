@@ -127,7 +127,9 @@ function Between({ revisions }: { revisions: readonly Schemas['RevisionView'][] 
       {changes.data && (
         <>
           <p className="text-soft">
-            {changes.data.changes.length === 0 ? 'Nothing differs.' : `${changes.data.changes.length} changes.`}
+            {changes.data.count === 0
+              ? 'Nothing differs.'
+              : `${changes.data.count} changes${changes.data.count > changes.data.changes.length ? `; the first ${changes.data.changes.length} are shown` : ''}.`}
           </p>
           <Scroll label="All changes" className="max-h-[30rem] border-2 border-edge bg-card">
             <ul aria-label="Changes">
