@@ -7,6 +7,8 @@ using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
 using WiseLoom.Core.Faults;
+using WiseLoom.Core.Pinouts;
+using WiseLoom.Core.Revisions;
 using WiseLoom.Core.States;
 
 if (args is ["compare", .. var rest])
@@ -54,6 +56,24 @@ foreach (var (wires, devices, must) in new (int, int, double?)[] { (300, 60, 20)
         Median(() => LoomStates.For(powered, powered.AmbientC).InAllPositions(withProbes: false)));
     Report("  with what a meter and two lamps show at every point", must, "ms", Median(() => LoomStates.For(powered, powered.AmbientC).InAllPositions()));
 }
+
+var plugged = PoweredLoom.Loom(3000, 500, 7);
+Report("pairs through the devices, 3,000 wires, 500 devices", 5000, "ms", Median(() => pairs = FittedTable.For(plugged, plugged.AmbientC, CopperTolerance.Usual, new HashSet<string>(), new HashSet<string>()).Pairs().Count()));
+Report("  pairs in that table", null, "", pairs);
+
+var (left, right) = (GeneratedLoom.File(16_000, 24_000, 1), GeneratedLoom.File(16_000, 24_000, 2));
+var (leftLoom, rightLoom) = (LoomReader.Read(left).Loom!, LoomReader.Read(right).Loom!);
+var widePlan = Planner.Plan(leftLoom, Meter.BenchFourWire, Isolation.Neighbours, leftLoom.AmbientC, CopperTolerance.Usual, null);
+Report("comparing two looms of 24,000 wires that have nothing in common", 2000, "ms", Median(() =>
+{
+    PinoutComparison.Of(Pinout.Of(leftLoom), Pinout.Of(rightLoom), Synonyms.None, CancellationToken.None);
+    LoomDifference.Between(LoomDocument.Parse(left)!, LoomDocument.Parse(right)!, CancellationToken.None);
+}));
+Report("first causes in a loom of 24,000 wires", 1000, "ms", Median(() =>
+{
+    var step = widePlan.Steps[0];
+    new FirstCause(leftLoom, widePlan).Rank(step.Number, new Dictionary<int, Reading> { [step.Number] = new(3) }, CancellationToken.None);
+}));
 
 return 0;
 
