@@ -39,7 +39,7 @@ export function AuditPage() {
       {lines.length > 0 && (
         <div className="overflow-x-auto">
           <table className="w-full border-2 border-edge bg-card text-left">
-            <TableHead names={['When', 'Who', 'What', 'By', 'From', '']} cell="px-3 py-1" />
+            <TableHead names={['When', 'Who', 'What', 'By', 'From', 'More']} cell="px-3 py-1" />
             <tbody>
               {lines.map((l) => (
                 <tr key={l.id} className="border-b border-line">

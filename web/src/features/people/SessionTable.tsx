@@ -18,7 +18,7 @@ export function SessionTable({
   return (
     <div className="overflow-x-auto">
       <table className="w-full text-left">
-        <TableHead names={['Browser', 'From', 'Signed in', 'Last seen', ...(onEnd ? [''] : [])]} cell="py-1 pr-4" />
+        <TableHead names={['Browser', 'From', 'Signed in', 'Last seen', ...(onEnd ? ['End'] : [])]} cell="py-1 pr-4" />
         <tbody>
           {sessions.map((s) => (
             <tr key={s.id} className="border-b border-line">
