@@ -52,7 +52,7 @@ builder.AddProxies();
 builder.Services.AddSingleton(secret).AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.AddMeasurements();
-builder.Services.AddProblemDetails().AddExceptionHandler<DatabaseTrouble>();
+builder.Services.AddProblemDetails().AddExceptionHandler<UnreadableBody>().AddExceptionHandler<DatabaseTrouble>();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
 builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>().AddDocumentTransformer<ApiDescription>().AddOperationTransformer<ApiDescription>());
 builder.Services.ConfigureHttpJsonOptions(o =>

@@ -155,6 +155,16 @@ public sealed partial class RefusalTests(Shop shop)
     }
 
     [Theory]
+    [InlineData("{\"\":null}")]
+    [InlineData("{\"wire\":\"W1\"}")]
+    public async Task A_fault_that_does_not_say_its_kind_is_refused_in_words(string fault)
+    {
+        var answer = await (await shop.LeadAsync()).SendAsync(HttpMethod.Post, "/api/runs/1/faults/1/cause", Json($"{{\"key\":\"{Key}\",\"fault\":{fault},\"words\":\"broken\"}}"));
+        answer.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        (await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain("does not say in");
+    }
+
+    [Theory]
     [MemberData(nameof(Bodies))]
     public async Task What_is_too_large_is_refused_before_it_is_read(string method, string path)
     {
