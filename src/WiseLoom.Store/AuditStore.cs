@@ -39,7 +39,5 @@ public sealed class AuditStore(NpgsqlDataSource source)
     private static Sql Adding(Sql insert, AuditLine line) => insert
         .With("at", line.At.ToUniversalTime()).With("kind", JsonNamingPolicy.KebabCaseLower.ConvertName(line.Kind.ToString()))
         .With("person", line.Person, NpgsqlTypes.NpgsqlDbType.Uuid).With("by", line.By, NpgsqlTypes.NpgsqlDbType.Uuid)
-        .With("address", Cut(line.Address, MostAddress)).With("words", Cut(line.Words, MostWords));
-
-    private static string Cut(string text, int most) => text.Length <= most ? text : text[..most];
+        .With("address", line.Address.Cut(MostAddress)).With("words", line.Words.Cut(MostWords));
 }

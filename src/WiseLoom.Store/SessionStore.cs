@@ -32,7 +32,7 @@ public sealed class SessionStore(NpgsqlDataSource source)
             var id = Guid.CreateVersion7();
             await new Sql(transaction, "delete from sessions where seen_at < @before").With("before", (now - Kept).ToUniversalTime()).RunAsync(cancel).ConfigureAwait(false);
             await new Sql(transaction, "insert into sessions (id, person_id, begun_at, seen_at, address, browser) values (@id, @person, @now, @now, @address, @browser)")
-                .With("id", id).With("person", person.Id).With("now", now.ToUniversalTime()).With("address", Cut(address, MostAddress)).With("browser", Cut(browser, MostBrowser))
+                .With("id", id).With("person", person.Id).With("now", now.ToUniversalTime()).With("address", address.Cut(MostAddress)).With("browser", browser.Cut(MostBrowser))
                 .RunAsync(cancel).ConfigureAwait(false);
             await AuditStore.AddAsync(transaction, new(AuditEvent.SignedIn, now, person.Id, person.Id, address, ""), cancel).ConfigureAwait(false);
             return id;
@@ -71,6 +71,4 @@ public sealed class SessionStore(NpgsqlDataSource source)
     internal static Task EndAllAsync(NpgsqlTransaction transaction, Guid person, Guid? but, DateTimeOffset now, CancellationToken cancel) =>
         new Sql(transaction, "update sessions set ended_at = @now where person_id = @person and ended_at is null and id is distinct from @but")
             .With("person", person).With("now", now.ToUniversalTime()).With("but", but, NpgsqlTypes.NpgsqlDbType.Uuid).RunAsync(cancel);
-
-    private static string Cut(string text, int most) => text.Length <= most ? text : text[..most];
 }

@@ -127,3 +127,11 @@ internal static class Columns
     internal static T? ValueOrNull<T>(this NpgsqlDataReader row, int column)
         where T : struct => row.IsDBNull(column) ? null : row.GetFieldValue<T>(column);
 }
+
+/// <summary>Texts that come from outside and are kept as far as there is room.</summary>
+internal static class Room
+{
+    /// <summary>The beginning of a text; a character that does not fit whole is left out.</summary>
+    internal static string Cut(this string text, int most) =>
+        text.Length <= most ? text : text[..(char.IsHighSurrogate(text[most - 1]) ? most - 1 : most)];
+}

@@ -215,6 +215,17 @@ public sealed class AccountTests(Shop shop)
     }
 
     [Theory]
+    [InlineData(381)]
+    [InlineData(382)]
+    public async Task A_refusal_at_a_long_address_is_noted_as_far_as_there_is_room(int before)
+    {
+        var address = $"/api/families/{new string('a', before)}\U0001F9F5\U0001F9F5";
+        (await (await shop.LookAsync()).PutAsync(Uri.EscapeDataString(address).Replace("%2F", "/", StringComparison.Ordinal), new { })).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        (await (await shop.LeadAsync()).ReadAsync("/api/audit")).GetProperty("lines").EnumerateArray()
+            .ShouldContain(l => l.GetProperty("words").GetString()!.StartsWith($"PUT /api/families/{new string('a', before)}", StringComparison.Ordinal));
+    }
+
+    [Theory]
     [InlineData("delete from audit")]
     [InlineData("update audit set words = ''")]
     [InlineData("delete from people where sign_in = 'mira'")]

@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { api, given, Refused } from '../../api/client';
 import { Button, Field, Input } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
+import { PasswordField } from '../../ui/PasswordField';
 import { usePageTitle } from '../../ui/usePageTitle';
-import { NewPassword } from './NewPassword';
 import { Outside } from './Outside';
 
 /** A new shop without anybody in it: whoever stands at the server makes the first lead. */
@@ -48,7 +48,9 @@ export function FirstLeadPage() {
         <Field label="Sign-in name" hint="Small letters and digits, short to type" error={wrong('/signIn')}>
           <Input {...text('signIn')} autoComplete="username" maxLength={60} />
         </Field>
-        <NewPassword
+        <PasswordField
+          isNew
+          label="New password"
           value={lead.password}
           onChange={(password) => setLead({ ...lead, password })}
           error={wrong('/password')}

@@ -2,10 +2,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { api, given, Refused } from '../../api/client';
 import { keys } from '../../api/keys';
-import { Button, Field, Input } from '../../ui/Controls';
+import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
+import { PasswordField } from '../../ui/PasswordField';
 import { useSession } from '../session/useSession';
-import { NewPassword } from './NewPassword';
 import { PeopleFrame } from './PeopleFrame';
 import { SessionTable } from './SessionTable';
 
@@ -61,17 +61,8 @@ function Password() {
       }}
     >
       <h3 className="text-xl font-bold">Your password</h3>
-      <Field label="As it is now" error={wrong('/old')}>
-        <Input
-          type="password"
-          value={old}
-          onChange={(e) => setOld(e.target.value)}
-          autoComplete="current-password"
-          required
-          maxLength={200}
-        />
-      </Field>
-      <NewPassword value={next} onChange={setNext} error={wrong('/new')} />
+      <PasswordField label="As it is now" value={old} onChange={setOld} error={wrong('/old')} />
+      <PasswordField isNew label="New password" value={next} onChange={setNext} error={wrong('/new')} />
       {problems.length === 0 && <ErrorNotice error={change.error} />}
       {change.isSuccess && <Notice tone="good">Changed. Wherever else you were signed in, you are signed out.</Notice>}
       <Button kind="main" type="submit" disabled={change.isPending}>

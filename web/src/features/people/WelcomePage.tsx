@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { api, given, Refused } from '../../api/client';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
+import { PasswordField } from '../../ui/PasswordField';
 import { usePageTitle } from '../../ui/usePageTitle';
-import { NewPassword } from './NewPassword';
 import { Outside } from './Outside';
 
 /** Whoever has a one-time link sets the password here, and comes in. */
@@ -50,7 +50,9 @@ export function WelcomePage() {
           link closes with it, and wherever you are still signed in you are signed out.
         </p>
         <input type="hidden" name="username" autoComplete="username" value={owner.data.signIn} readOnly />
-        <NewPassword
+        <PasswordField
+          isNew
+          label="New password"
           value={password}
           onChange={setPassword}
           error={problems.find((p) => p.at === '/password')?.message}

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Button, Field, Input } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
+import { PasswordField } from '../../ui/PasswordField';
 import type { useSignIn } from './useSignIn';
 
 /** Name and password. */
@@ -26,16 +27,7 @@ export function SignInForm({ enter }: { enter: ReturnType<typeof useSignIn> }) {
           maxLength={60}
         />
       </Field>
-      <Field label="Password">
-        <Input
-          type="password"
-          value={password}
-          onChange={(e) => setPassword(e.target.value)}
-          autoComplete="current-password"
-          required
-          maxLength={200}
-        />
-      </Field>
+      <PasswordField label="Password" value={password} onChange={setPassword} />
       <ErrorNotice error={enter.error} />
       <Button kind="main" type="submit" className="w-full" disabled={enter.isPending}>
         Sign in
