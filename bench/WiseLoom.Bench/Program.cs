@@ -42,7 +42,7 @@ Report("  the same for a single net, all of it meshed: 1,000 and 1,500", null, "
 
 var one = GeneratedLoom.Loom(320, 480, 3);
 TestPlan plan = null!;
-Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, Meter.BenchFourWire, Isolation.Neighbours, one.AmbientC, CopperTolerance.Usual, null)));
+Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, one.AmbientC, CopperTolerance.Usual))));
 var bench = new SimulatedBench(one, Meter.BenchFourWire, [new ResistiveFault(one.Wires[0].Id, 5)], 4);
 var readings = plan.Steps.ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]));
 var failing = plan.Steps.First(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail).Number;
@@ -63,7 +63,7 @@ Report("  pairs in that table", null, "", pairs);
 
 var (left, right) = (GeneratedLoom.File(16_000, 24_000, 1), GeneratedLoom.File(16_000, 24_000, 2));
 var (leftLoom, rightLoom) = (LoomReader.Read(left).Loom!, LoomReader.Read(right).Loom!);
-var widePlan = Planner.Plan(leftLoom, Meter.BenchFourWire, Isolation.Neighbours, leftLoom.AmbientC, CopperTolerance.Usual, null);
+var widePlan = Planner.Plan(leftLoom, PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, leftLoom.AmbientC, CopperTolerance.Usual));
 Report("comparing two looms of 24,000 wires that have nothing in common", 2000, "ms", Median(() =>
 {
     PinoutComparison.Of(Pinout.Of(leftLoom), Pinout.Of(rightLoom), Synonyms.None, CancellationToken.None);

@@ -33,7 +33,7 @@ internal static class JudgeCommand
             return 1;
         }
 
-        var plan = Planner.Plan(loom, meter, isolation.Value, ambient ?? loom.AmbientC, CopperTolerance.Usual, null);
+        var plan = Planner.Plan(loom, PlanTerms.Usual(meter, isolation.Value, ambient ?? loom.AmbientC, CopperTolerance.Usual));
         var (run, problems) = Replay(BenchRun.Begin(loom, plan), table);
         CommandLine.Write(json => Write(json, run, problems));
         return problems.Count == 0 && run.Holds.IsEmpty ? 0 : 1;

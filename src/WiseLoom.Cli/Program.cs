@@ -6,6 +6,7 @@ return args switch
     ["expect", .. var rest] => ExpectCommand.Run(rest),
     ["state", .. var rest] => StateCommand.Run(rest),
     ["needs", .. var rest] => NeedsCommand.Run(rest),
+    ["plan", .. var rest] => PlanCommand.Run(rest),
     ["judge", .. var rest] => JudgeCommand.Run(rest),
     ["stand-in", "meter", .. var rest] => await StandInMeterCommand.RunAsync(rest).ConfigureAwait(false),
     _ => Usage.Print(),

@@ -30,7 +30,7 @@ internal sealed class Bench
 
     /// <summary>The plan of a loom with the usual tolerance, at its own temperature.</summary>
     internal static TestPlan Plan(Loom loom, Isolation isolation, Meter? meter = null, LoadInHand? load = null) =>
-        Planner.Plan(loom, meter ?? Meter.BenchFourWire, isolation, loom.AmbientC, CopperTolerance.Usual, load);
+        Planner.Plan(loom, PlanTerms.Usual(meter ?? Meter.BenchFourWire, isolation, loom.AmbientC, CopperTolerance.Usual) with { Load = load });
 
     /// <summary>A value that gives a step of this plan the verdict; over range passes where nothing must be joined.</summary>
     internal static double? Showing(TestPlan plan, int step, Verdict verdict)

@@ -40,7 +40,7 @@ public sealed class ShopLimitsTests
     {
         var loom = Looms.Of("A:1-B:1");
         var exact = new CopperTolerance(0, 0, 0, 1);
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours, loom.AmbientC, exact, null);
+        var plan = Planner.Plan(loom, PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, loom.AmbientC, exact));
 
         // 1 m of 0.5 mm² at 20 °C: 17.241 / 0.5 = 34.482 mΩ at its least, 37.1 mΩ by the table at its most.
         plan.Steps[0].Limits.Least.ShouldBe(0.034482, 1e-9);

@@ -51,7 +51,7 @@ public sealed class MigrationTests(Shop shop)
             .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, name => string.CompareOrdinal(name.Split("Migrations.")[1], "0008") < 0)
             .LogToNowhere().Build().PerformUpgrade().Successful.ShouldBeTrue();
         var loom = LoomReader.Read(ImportTests.Small).Loom!;
-        var plan = Planner.Plan(loom, Meter.BenchFourWire, Isolation.Neighbours, 20, CopperTolerance.Usual, null);
+        var plan = Planner.Plan(loom, PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, 20, CopperTolerance.Usual));
         var written = JsonNode.Parse(JsonSerializer.Serialize(plan, CoreJson.Options))!.AsObject();
         written.Remove("copper");
         await FillAsync(database, written.ToJsonString());

@@ -70,6 +70,33 @@ public sealed class Net
         return parts.ToImmutable();
     }
 
+    /// <summary>Least resistance between two points with one part of the net taken out, ohms; infinite when nothing else joins them.</summary>
+    /// <param name="part">One of <see cref="Edges"/>.</param>
+    /// <remarks>Taking out a part of resistance r between u and v lowers the conductance there by 1/r; by the formula of Sherman and Morrison the
+    /// resistance between a and b rises by t² / (r − R(u,v)), t being what one ampere from a to b makes between u and v.</remarks>
+    internal double LeastWithout(GraphEdge part, ProbePoint a, ProbePoint b)
+    {
+        var (i, j, u, v) = (Local(a), Local(b), localOf[part.From], localOf[part.To]);
+        var solution = Solved(Corner.Min);
+        var across = solution.Transfer(i, u) - solution.Transfer(i, v) - solution.Transfer(j, u) + solution.Transfer(j, v);
+        var spare = part.Ohm.Min - solution.Ohms(u, v);
+        var isOnlyWay = spare <= 1e-9 * part.Ohm.Min;
+        return isOnlyWay
+            ? Math.Abs(across) > 0.5 * part.Ohm.Min ? double.PositiveInfinity : solution.Ohms(i, j)
+            : solution.Ohms(i, j) + (across * across / spare);
+    }
+
+    /// <summary>Whether a part is not the only way between its ends.</summary>
+    internal bool IsDoubled(GraphEdge part) => part.Ohm.Min - Solved(Corner.Min).Ohms(localOf[part.From], localOf[part.To]) > 1e-9 * part.Ohm.Min;
+
+    /// <summary>Points at the ends of a part; where an end is a splice, those at the other ends of its parts.</summary>
+    internal ImmutableArray<ProbePoint> AtEnds(GraphEdge part)
+    {
+        int[] ends = [part.From, part.To];
+        var near = ends.Concat(ends.Where(e => graph.Points[e] is null).SelectMany(e => Edges.Where(x => x.From == e || x.To == e).Select(x => x.From == e ? x.To : x.From)));
+        return [.. near.Distinct().Select(n => graph.Points[n]).OfType<ProbePoint>()];
+    }
+
     /// <summary>Effective resistance between two nodes at nominal values, ohms; each is of this net.</summary>
     internal double OhmsBetween(string from, string to) => Solved(Corner.Nominal).Ohms(localOf[graph.IndexOf(from)], localOf[graph.IndexOf(to)]);
 

@@ -54,7 +54,7 @@ public sealed record PackModel(
     {
         ArgumentNullException.ThrowIfNull(run);
         var lines = ImmutableArray.CreateBuilder<string>();
-        lines.AddRange(run.Plan.Unproven);
+        lines.AddRange(run.Plan.LeftOpen);
         foreach (var step in record)
         {
             var what = $"Step {step.Step.Number}, {step.Step.Black} to {step.Step.RedInWords}";

@@ -40,6 +40,11 @@ public sealed record Loom(
         .SelectMany(w => new[] { w.From, w.To }.Where(e => !e.IsSplice).Select(e => (e.Point, Wire: w)))
         .ToLookup(x => x.Point, x => x.Wire);
 
+    /// <summary>Whether this loom calls something by that name: a cavity such as <c>ECU:17</c>, a wire's id, a splice's ref.</summary>
+    public bool HasPlace(string place) => ProbePoint.TryParse(place, out var point)
+        ? FindConnector(point.Connector)?.Family.HasCavity(point.Cavity) == true
+        : Wires.Any(w => w.Id == place) || Splices.Any(s => s.Ref == place);
+
     /// <summary>The splice with this <c>ref</c>.</summary>
     /// <exception cref="KeyNotFoundException">No splice has it.</exception>
     public Splice Splice(string reference) => (splices ??= Splices.ToDictionary(x => x.Ref, StringComparer.Ordinal))[reference];

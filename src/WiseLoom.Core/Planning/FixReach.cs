@@ -47,7 +47,8 @@ public sealed class FixReach
 
     private int? NetOf(ProbePoint point) => graph.NetOf(point)?.Number;
 
-    private static IEnumerable<ProbePoint> PointsOf(Loom loom, string place)
+    /// <summary>Cavities of a place: itself, or the ends of a wire or of those that meet in a splice.</summary>
+    internal static IEnumerable<ProbePoint> PointsOf(Loom loom, string place)
     {
         if (ProbePoint.TryParse(place, out var point))
         {

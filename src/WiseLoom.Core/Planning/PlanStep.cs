@@ -19,8 +19,8 @@ public enum ReadingUnit
 /// <summary>One touch. Each kind of step is a record of its own that says what it is read in, how it is judged, what a fix does to it, and
 /// how it is put in words.</summary>
 /// <param name="Number">Its place in the plan, from 1; never changes within a run.</param>
-/// <param name="Black">Where the black probe stays.</param>
-/// <param name="Red">Where the red probe goes; null for the shorting plug that joins all other nets.</param>
+/// <param name="Black">Where the black probe is.</param>
+/// <param name="Red">Where the red probe is; null for the shorting plug that joins all other nets.</param>
 /// <param name="Limits">What passes, ohms.</param>
 /// <param name="Seconds">Planned time: moving, turning and touching.</param>
 /// <param name="Circuit">What the net is for, when a wire says so.</param>
@@ -112,6 +112,10 @@ public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, L
 
     /// <summary>Whether a step of an earlier plan asked the same of the same two places.</summary>
     public virtual bool AsksTheSameAs(PlanStep earlier) => earlier is not null && earlier.GetType() == GetType() && Pair == earlier.Pair;
+
+    /// <summary>Where the two probes stand.</summary>
+    [JsonIgnore]
+    public ProbePair Probes => new(Black, Red);
 
     /// <summary>The two places in the order of their names, since either probe may stand on either.</summary>
     [JsonIgnore]

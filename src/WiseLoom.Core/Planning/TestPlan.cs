@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using WiseLoom.Core.Electrical;
 
 namespace WiseLoom.Core.Planning;
@@ -9,13 +10,13 @@ public enum Isolation
     /// <summary>Each net against all others, joined by a shorting plug.</summary>
     Thorough,
 
-    /// <summary>Only nets that stand next to each other in a face or run twisted together.</summary>
+    /// <summary>Only nets that stand next to each other in a face, run twisted together or are spliced near each other.</summary>
     Neighbours,
 }
 
 /// <summary>Steps that prove a loom, with the limits they are judged by; a run keeps it as it was made.</summary>
 /// <param name="AmbientC">Temperature the limits hold for, degrees Celsius.</param>
-/// <param name="Unproven">What this plan leaves open, in words; empty when nothing.</param>
+/// <param name="Unproven">What this plan leaves open however it goes, in words; empty when nothing.</param>
 /// <param name="Copper">The tolerance its limits come from.</param>
 public sealed record TestPlan(
     Isolation Isolation,
@@ -25,6 +26,25 @@ public sealed record TestPlan(
     ImmutableArray<string> Unproven,
     CopperTolerance Copper)
 {
+    /// <summary>What the hands were taken to need; the usual for plans that do not say.</summary>
+    public TouchCost Cost { get; init; } = TouchCost.Usual;
+
+    /// <summary>Seconds below which no order and no choice of pairs could have gone; 0 for plans that do not say.</summary>
+    public double LowerBoundSeconds { get; init; }
+
+    /// <summary>Seconds that the same proof takes in the order of the pinout; 0 for plans that do not say.</summary>
+    public double PinOrderSeconds { get; init; }
+
+    /// <summary>What should have been tested and could not be with what was at hand, in words.</summary>
+    public ImmutableArray<string> NotTested { get; init; } = [];
+
+    /// <summary>Single breaks that none of its readings surely shows.</summary>
+    public ImmutableArray<UnseenBreak> Unseen { get; init; } = [];
+
+    /// <summary>All that it leaves open, in words.</summary>
+    [JsonIgnore]
+    public ImmutableArray<string> LeftOpen => [.. Unproven, .. NotTested, .. Unseen.Select(u => u.Sentence())];
+
     /// <summary>Planned time for all steps, seconds.</summary>
     public double Seconds => Steps.Sum(s => s.Seconds);
 

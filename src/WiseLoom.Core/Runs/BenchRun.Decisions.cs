@@ -186,9 +186,7 @@ public sealed partial class BenchRun
     public Decision PutAside(Guid key) => Before(key, new RunSetAside().Fingerprint()) ?? new Decision.Accepted(new RunSetAside());
 
     /// <summary>Whether this loom calls something by that name: a cavity such as <c>ECU:17</c>, a wire's id, a splice's ref.</summary>
-    public bool IsPlace(string place) => ProbePoint.TryParse(place, out var point)
-        ? Loom.FindConnector(point.Connector)?.Family.HasCavity(point.Cavity) == true
-        : Loom.Wires.Any(w => w.Id == place) || Loom.Splices.Any(s => s.Ref == place);
+    public bool IsPlace(string place) => Loom.HasPlace(place);
 
     /// <summary>A fault by its number; null when the run has none.</summary>
     public LoggedFault? Fault(int number) => Faults.Find(f => f.Number == number);

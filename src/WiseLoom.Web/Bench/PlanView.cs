@@ -37,7 +37,7 @@ internal sealed record PlanView(
                 s.Passes(),
                 s.NoticedOhms is { } ohms ? Say.Ohms(ohms) : "anything",
                 under.TryGetValue((s.Black, s.Red), out var noticed) && noticed is { } load ? Say.Ohms(load) : null))],
-            plan.Unproven,
+            plan.LeftOpen,
             proof is null ? null : new(proof.From, proof.Steps.Count, proof.Reasons));
     }
 }

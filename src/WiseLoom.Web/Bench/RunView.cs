@@ -160,7 +160,7 @@ internal sealed record RunView(
             ProgressView.Of(run, 0),
             position > 0 ? position : run.Next(0)?.Number ?? 1,
             run.LastEvent,
-            run.Plan.Unproven);
+            run.Plan.LeftOpen);
     }
 }
 

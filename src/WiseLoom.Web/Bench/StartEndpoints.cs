@@ -85,7 +85,7 @@ internal static class StartEndpoints
         }
 
         context.IsAt("ordering the steps");
-        var plan = Planner.Plan(loom, meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, load);
+        var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load });
         if (plan.Steps.IsEmpty)
         {
             return Refusal.Conflict("This loom has no wire between two places that a probe can touch: there is nothing to measure.");
@@ -125,7 +125,7 @@ internal static class StartEndpoints
             return Refusal.TooLarge(tooLarge);
         }
 
-        var plan = Planner.Plan(loom, meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper, load);
+        var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load });
         return TypedResults.Ok(PlanView.Of(plan, await carry.ForAsync(id, revision, loom, plan, cancel)));
     }
 

@@ -15,7 +15,7 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
 {
     internal async Task PlayAsync(long job, long revision, Loom loom, ShopMeter meter, DemoRun script, Hand technician, Hand lead, CancellationToken cancel)
     {
-        var plan = Planner.Plan(loom, meter.Describe(), script.Isolation, loom.AmbientC, CopperTolerance.Usual, null);
+        var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), script.Isolation, loom.AmbientC, CopperTolerance.Usual));
         var id = await runs.StartAsync(new(job, revision, meter.Id, plan, technician, clock.GetUtcNow(), null, [], BenchRun.Begin(loom, plan).Summary()), cancel)
             ?? throw new InvalidOperationException($"The demo's run of job {job} could not be started.");
         var practice = new SimulatedBench(loom, meter.Describe(), script.Faults, script.Seed);

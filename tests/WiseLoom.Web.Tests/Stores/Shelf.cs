@@ -37,7 +37,7 @@ public sealed class Shelf : IAsyncLifetime
     public static string Document { get; } = System.Text.Encoding.UTF8.GetString(ImportTests.Small);
 
     /// <summary>Its plan.</summary>
-    public static TestPlan Plan { get; } = Planner.Plan(Loom, Core.Electrical.Meter.BenchFourWire, Isolation.Neighbours, 20, CopperTolerance.Usual, null);
+    public static TestPlan Plan { get; } = Planner.Plan(Loom, PlanTerms.Usual(Core.Electrical.Meter.BenchFourWire, Isolation.Neighbours, 20, CopperTolerance.Usual));
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 

@@ -1,0 +1,114 @@
+using System.Text.Json;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Cli;
+
+/// <summary><c>plan LOOM [--isolation neighbours|thorough] [--meter bench|hand] [--lamp WATTS] [--ambient C] [--first PLACE]…</c>: every step of a
+/// plan with what it costs, what no plan can beat, and what is left open.</summary>
+internal static class PlanCommand
+{
+    internal static int Run(string[] args)
+    {
+        var line = CommandLine.Parse(args, "--isolation", "--meter", "--lamp", "--ambient", "--first");
+        var (ambient, watts) = (line.Ambient(), line.Number("--lamp"));
+        var meter = (line.Text("--meter") ?? "bench") switch { "bench" => Meter.BenchFourWire, "hand" => Meter.HandTwoWire, _ => null };
+        Isolation? isolation = (line.Text("--isolation") ?? "neighbours") switch { "neighbours" => Isolation.Neighbours, "thorough" => Isolation.Thorough, _ => null };
+        if (line.Wrong is not null || line.File is null || meter is null || isolation is null || watts is < 2 or > 100)
+        {
+            return Usage.Print(line.Wrong ?? "plan needs a loom file; --isolation is neighbours or thorough, --meter is bench or hand, --lamp has 2 to 100 W.");
+        }
+
+        var reading = CommandLine.ReadLoom(line.File);
+        if (reading.Loom is not { } loom)
+        {
+            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
+            return 1;
+        }
+
+        if (line.All("--first").FirstOrDefault(p => !loom.HasPlace(p)) is { } unknown)
+        {
+            return Usage.Print($"--first names cavities, wires or splices of this loom; it has no '{unknown}'.");
+        }
+
+        var terms = PlanTerms.Usual(meter, isolation.Value, ambient ?? loom.AmbientC, CopperTolerance.Usual) with
+        {
+            Load = watts is { } w ? LoadInHand.Lamp(w, loom.SupplyVolts) : null,
+            First = [.. line.All("--first")],
+        };
+        CommandLine.Write(json => Write(json, Planner.Plan(loom, terms)));
+        return 0;
+    }
+
+    private static void Write(Utf8JsonWriter json, TestPlan plan)
+    {
+        json.WriteStartObject();
+        json.WriteNumber("ambientC", plan.AmbientC);
+        json.WriteString("isolation", plan.Isolation.ToString().ToLowerInvariant());
+        json.WriteStartObject("cost");
+        json.WriteNumber("touch", plan.Cost.Touch);
+        json.WriteNumber("move", plan.Cost.Move);
+        json.WriteNumber("clear", plan.Cost.Clear);
+        json.WriteNumber("refit", plan.Cost.Refit);
+        json.WriteEndObject();
+        json.WriteStartArray("steps");
+        var stand = (ProbePair?)null;
+        foreach (var step in plan.Steps)
+        {
+            json.WriteStartObject();
+            json.WriteString("kind", step.Kind);
+            json.WriteString("a", step.Black.ToString());
+            json.WriteString("b", step.Red?.ToString());
+            json.WriteString("moves", step.Probes.Moving(stand).Word());
+            json.WriteNumber("seconds", step.Seconds);
+            if (step.Explained is { } expected)
+            {
+                json.WriteStartObject("ohm");
+                json.WriteNumber("min", expected.Min);
+                json.WriteNumber("nominal", expected.Nominal);
+                json.WriteNumber("max", expected.Max);
+                json.WriteEndObject();
+            }
+
+            json.WriteEndObject();
+            stand = step.Probes;
+        }
+
+        json.WriteEndArray();
+        json.WriteNumber("seconds", plan.Seconds);
+        json.WriteNumber("lowerBoundSeconds", plan.LowerBoundSeconds);
+        json.WriteNumber("pinOrderSeconds", plan.PinOrderSeconds);
+        WriteList(json, "notTested", plan.NotTested);
+        WriteList(json, "notProven", plan.Unproven);
+        json.WriteStartArray("unseen");
+        foreach (var unseen in plan.Unseen)
+        {
+            json.WriteStartObject();
+            json.WriteString("wire", unseen.Wire);
+            if (unseen.Shows is { } shows)
+            {
+                json.WriteString("a", shows.A.ToString());
+                json.WriteString("b", shows.B.ToString());
+            }
+
+            json.WriteString("lift", unseen.End);
+            json.WriteString("sentence", unseen.Sentence());
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
+        json.WriteEndObject();
+    }
+
+    private static void WriteList(Utf8JsonWriter json, string name, IEnumerable<string> items)
+    {
+        json.WriteStartArray(name);
+        foreach (var item in items)
+        {
+            json.WriteStringValue(item);
+        }
+
+        json.WriteEndArray();
+    }
+}

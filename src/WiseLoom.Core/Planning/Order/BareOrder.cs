@@ -1,0 +1,113 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Planning.Order;
+
+/// <summary>Pairs in an order that takes little time, what no order can beat, and what the order of the pinout would take.</summary>
+/// <param name="Pairs">A probe that stays keeps its colour; the plug is always on the red one.</param>
+/// <param name="Seconds">For the whole order.</param>
+/// <param name="LowerBoundSeconds">Proven: nothing takes less.</param>
+/// <param name="PinOrderSeconds">For the same proof in the order of the pinout.</param>
+/// <param name="LastInPinOrder">Where the probes then stand; null when there is nothing to measure.</param>
+internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds, double LowerBoundSeconds, double PinOrderSeconds, ProbePair? LastInPinOrder)
+{
+    /// <summary>How many pairs may be looked at: about half a second.</summary>
+    private const long Work = 12_000_000;
+
+    /// <summary>Chooses trees and order together.</summary>
+    /// <param name="first">Nets that come before all others, by their places in the list.</param>
+    /// <param name="risk">How early a net should come where it costs nothing: 0 first.</param>
+    /// <param name="meet">See <see cref="PinOrder"/>.</param>
+    internal static BareOrder Of(ProofNeeds needs, ImmutableArray<(ProbePoint A, ProbePoint B)> meet, IReadOnlySet<int> first, Func<int, int> risk, TouchCost cost)
+    {
+        var map = new TouchMap(needs.Nets, cost);
+        var pins = PinOrder.Of(needs, meet);
+        var all = needs.Obligations(map);
+        bool IsFirst(Obligation o) => first.Contains(map.NetOf[o.First[0]]) || first.Contains(map.NetOf[o.Second[0]]);
+        var early = all.Where(IsFirst).ToArray();
+        var late = all.Where(o => !IsFirst(o)).ToArray();
+        var ways = ConnectorWays.Of(needs, map);
+        var pairs = new List<(int A, int B)>();
+        foreach (var part in new[] { early, late }.Where(p => p.Length > 0))
+        {
+            (int, int)? stand = pairs.Count > 0 ? pairs[^1] : null;
+            var found = OrderSearch.Run(map, part, stand, cost.Touch, ways, Work * part.Length / all.Length, 1).ConvertAll(f => (f.A, f.B));
+            if (stand is null && early.Length == 0 && MeanPlace(found, map, risk) > MeanPlace(Enumerable.Reverse(found), map, risk))
+            {
+                found.Reverse();
+            }
+
+            pairs.AddRange(found);
+        }
+
+        if (needs.IsThorough && needs.Nets.Length > 1)
+        {
+            LeaveOneOut(pairs, map, first);
+        }
+
+        var mine = Colour(pairs.ConvertAll(p => new ProbePair(map.Point(p.A), map.Point(p.B))));
+        var (seconds, inPinOrder) = (Sum(mine, cost), Sum(pins, cost));
+        var (pairsTaken, taken) = seconds <= inPinOrder || first.Count > 0 ? (mine, seconds) : (Colour(pins), inPinOrder);
+        return new(pairsTaken, taken, LowerBound.Seconds(needs, cost), inPinOrder, pins.IsEmpty ? null : pins[^1]);
+    }
+
+    /// <summary>Seconds for pairs one after another.</summary>
+    /// <param name="stand">Where the probes are; null for nowhere.</param>
+    internal static double Sum(IEnumerable<ProbePair> pairs, TouchCost cost, ProbePair? stand = null)
+    {
+        var (sum, before) = (0.0, stand);
+        foreach (var pair in pairs)
+        {
+            sum += cost.Between(before, pair);
+            before = pair;
+        }
+
+        return sum;
+    }
+
+    /// <summary>Gives each probe its colour: one that stays keeps it, the plug is red.</summary>
+    internal static ImmutableArray<ProbePair> Colour(IReadOnlyList<ProbePair> pairs)
+    {
+        var list = ImmutableArray.CreateBuilder<ProbePair>(pairs.Count);
+        foreach (var pair in pairs)
+        {
+            var turned = pair.Black is null || (pair.Red is not null && list.Count > 0 && Stays(list[^1], pair.Turned) > Stays(list[^1], pair));
+            list.Add(turned ? pair.Turned : pair);
+        }
+
+        return list.MoveToImmutable();
+    }
+
+    private static int Stays(ProbePair before, ProbePair pair) =>
+        (before.Black == pair.Black ? 2 : before.Black?.Connector == pair.Black?.Connector ? 1 : 0)
+        + (before.Red == pair.Red ? 2 : before.Red?.Connector == pair.Red?.Connector ? 1 : 0);
+
+    /// <summary>One net need not be measured against all others: each of the others was. The dearest is left out, of those that nothing
+    /// was repaired in if there is one.</summary>
+    private static void LeaveOneOut(List<(int A, int B)> pairs, TouchMap map, IReadOnlySet<int> first)
+    {
+        var (at, most) = (-1, double.NegativeInfinity);
+        for (var i = 0; i < pairs.Count; i++)
+        {
+            if (pairs[i].A != map.Plug && pairs[i].B != map.Plug)
+            {
+                continue;
+            }
+
+            var gain = (i == 0 ? 0 : Link(i - 1, i)) + (i + 1 == pairs.Count ? 0 : Link(i, i + 1)) - (i == 0 || i + 1 == pairs.Count ? 0 : Link(i - 1, i + 1));
+            gain -= first.Contains(map.NetOf[pairs[i].A == map.Plug ? pairs[i].B : pairs[i].A]) ? 1000 : 0;
+            if (gain > most)
+            {
+                (at, most) = (i, gain);
+            }
+        }
+
+        pairs.RemoveAt(at);
+        double Link(int from, int to) => map.Between(pairs[from].A, pairs[from].B, pairs[to].A, pairs[to].B);
+    }
+
+    /// <summary>How late risky pairs come on the whole.</summary>
+    private static double MeanPlace(IEnumerable<(int A, int B)> pairs, TouchMap map, Func<int, int> risk) => pairs
+        .Select((p, i) => (Weight: 3.0 - Math.Min(p.A == map.Plug ? 3 : risk(map.NetOf[p.A]), p.B == map.Plug ? 3 : risk(map.NetOf[p.B])), Place: i))
+        .Sum(x => x.Weight * x.Place);
+}

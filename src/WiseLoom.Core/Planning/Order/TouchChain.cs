@@ -1,0 +1,367 @@
+namespace WiseLoom.Core.Planning.Order;
+
+/// <summary>A place to put an obligation: after which step, and on which two points.</summary>
+/// <param name="After">The step before it; −1 for the start.</param>
+/// <param name="Added">What the chain then costs more, seconds.</param>
+internal readonly record struct Slot(int After, int A, int B, double Added)
+{
+    internal static Slot None { get; } = new(-2, -1, -1, double.PositiveInfinity);
+}
+
+/// <summary>Obligations in an order, each on two points. Taking one out and putting one in costs what the steps near it cost to look at.</summary>
+internal sealed class TouchChain
+{
+    private readonly TouchMap map;
+    private readonly Obligation[] obligations;
+    private readonly int startA, startB;
+    private readonly int[] a, b, next, previous;
+    private readonly bool[] isIn;
+    private readonly List<int>[] ofNet, ofConnector;
+    private readonly int[] placeInNetA, placeInNetB, placeInConnectorA, placeInConnectorB;
+    private readonly List<int>[] edgesOf;
+    private readonly int[] component, stamp;
+    private readonly int[] near = new int[4];
+    private readonly List<int> firstOnes = [], secondOnes = [];
+    private HashSet<(int, int)>? ways;
+    private int round;
+
+    /// <param name="start">Where the probes stand before the first step; null when they are nowhere.</param>
+    internal TouchChain(TouchMap map, Obligation[] obligations, (int A, int B)? start)
+    {
+        (this.map, this.obligations) = (map, obligations);
+        (startA, startB) = start ?? (-1, -1);
+        var n = obligations.Length;
+        (a, b, next, previous) = (new int[n], new int[n], new int[n + 1], new int[n + 1]);
+        (next[n], previous[n]) = (n, n);
+        isIn = new bool[n];
+        ofNet = [.. map.Nets.Select(_ => new List<int>())];
+        ofConnector = [.. Enumerable.Range(0, map.Connectors).Select(_ => new List<int>())];
+        (placeInNetA, placeInNetB, placeInConnectorA, placeInConnectorB) = (new int[n], new int[n], new int[n], new int[n]);
+        edgesOf = [.. map.Nets.Select(_ => new List<int>())];
+        for (var i = 0; i < n; i++)
+        {
+            if (obligations[i].Tree >= 0)
+            {
+                edgesOf[obligations[i].Tree].Add(i);
+            }
+        }
+
+        component = new int[map.ConnectorOf.Length];
+        stamp = new int[n + 1];
+    }
+
+    /// <summary>Seconds for the whole chain; what the plug costs besides, and the first step when the probes are nowhere, are left out.</summary>
+    internal double Cost { get; private set; }
+
+    /// <summary>How many pairs have been looked at.</summary>
+    internal long Work { get; private set; }
+
+    /// <summary>How many obligations there are.</summary>
+    internal int Count => obligations.Length;
+
+    /// <summary>The end that stands before the first step and after the last.</summary>
+    internal int End => obligations.Length;
+
+    internal int Next(int step) => next[step];
+
+    internal int Previous(int step) => previous[step];
+
+    internal (int A, int B) At(int step) => (a[step], b[step]);
+
+    /// <summary>The steps in their order.</summary>
+    internal IEnumerable<int> Steps()
+    {
+        for (var step = next[End]; step != End; step = next[step])
+        {
+            yield return step;
+        }
+    }
+
+    /// <summary>Steps that touch a net.</summary>
+    internal List<int> Touching(int net) => ofNet[net];
+
+    /// <summary>Seconds from the step before to this one.</summary>
+    internal double Before(int step) => Link(previous[step], a[step], b[step]);
+
+    /// <summary>Seconds from the start to a place in an order.</summary>
+    internal double FromStart(int[] order, int place) => place < 0 || place >= order.Length ? 0 : Link(End, a[order[place]], b[order[place]]);
+
+    /// <summary>Takes a step out.</summary>
+    internal void Remove(int step)
+    {
+        var (p, n) = (previous[step], next[step]);
+        Cost -= Link(p, a[step], b[step]) + LinkOut(a[step], b[step], n);
+        (next[p], previous[n]) = (n, p);
+        Cost += n == End ? 0 : Link(p, a[n], b[n]);
+        isIn[step] = false;
+        Drop(ofNet[map.NetOf[a[step]]], placeInNetA, step, map.NetOf, 0);
+        Drop(ofNet[map.NetOf[b[step]]], placeInNetB, step, map.NetOf, 1);
+        Drop(ofConnector[map.ConnectorOf[a[step]]], placeInConnectorA, step, map.ConnectorOf, 0);
+        Drop(ofConnector[map.ConnectorOf[b[step]]], placeInConnectorB, step, map.ConnectorOf, 1);
+    }
+
+    /// <summary>Puts a step in.</summary>
+    internal void Put(int step, int after, int onA, int onB)
+    {
+        var p = after < 0 ? End : after;
+        var n = next[p];
+        (a[step], b[step]) = (onA, onB);
+        Cost += Link(p, onA, onB) + LinkOut(onA, onB, n) - (n == End ? 0 : Link(p, a[n], b[n]));
+        (next[p], previous[step], next[step], previous[n]) = (step, p, n, step);
+        isIn[step] = true;
+        Keep(ofNet[map.NetOf[onA]], placeInNetA, step, 0);
+        Keep(ofNet[map.NetOf[onB]], placeInNetB, step, 1);
+        Keep(ofConnector[map.ConnectorOf[onA]], placeInConnectorA, step, 0);
+        Keep(ofConnector[map.ConnectorOf[onB]], placeInConnectorB, step, 1);
+    }
+
+    /// <summary>Lays the steps out anew in an order, each on the points it has.</summary>
+    internal void Reorder(ReadOnlySpan<int> order)
+    {
+        Cost = 0;
+        var p = End;
+        foreach (var step in order)
+        {
+            Cost += Link(p, a[step], b[step]);
+            (next[p], previous[step]) = (step, p);
+            p = step;
+        }
+
+        (next[p], previous[End]) = (End, p);
+    }
+
+    /// <summary>The cheapest place for an obligation that is not in.</summary>
+    /// <param name="only">Pairs of connectors that the probes may go between, where the obligation can be met so; null for any.</param>
+    internal Slot Best(int step, HashSet<(int, int)>? only = null)
+    {
+        ways = only;
+        var best = Find(step);
+        if (only is not null && best.A < 0)
+        {
+            ways = null;
+            best = Find(step);
+        }
+
+        return best;
+    }
+
+    private Slot Find(int step)
+    {
+        var what = obligations[step];
+        if (what.IsFreeEdge)
+        {
+            Components(what.Tree);
+        }
+
+        round++;
+        var best = Slot.None;
+        Around(what.First, what, ref best);
+        if (!what.IsFreeEdge)
+        {
+            Around(what.Second, what, ref best);
+        }
+
+        if (best.A < 0)
+        {
+            Try(previous[End], what, ref best);
+        }
+
+        return best;
+    }
+
+    private void Around(int[] points, Obligation what, ref Slot best)
+    {
+        const int Many = 80, MostOfNet = 400;
+        var own = ofNet[map.NetOf[points[0]]];
+        for (var i = Math.Max(0, own.Count - MostOfNet); i < own.Count; i++)
+        {
+            Beside(own[i] >> 1, what, ref best);
+        }
+
+        if (what.Tree < 0 && best.A >= 0)
+        {
+            return;
+        }
+
+        foreach (var point in points)
+        {
+            var steps = ofConnector[map.ConnectorOf[point]];
+            if (steps.Count <= Many || best.A < 0)
+            {
+                foreach (var step in steps)
+                {
+                    Beside(step >> 1, what, ref best);
+                }
+            }
+        }
+    }
+
+    private void Beside(int step, Obligation what, ref Slot best)
+    {
+        Try(step, what, ref best);
+        Try(previous[step], what, ref best);
+    }
+
+    /// <summary>Looks at putting an obligation after a step.</summary>
+    private void Try(int after, Obligation what, ref Slot best)
+    {
+        if (stamp[after] == round)
+        {
+            return;
+        }
+
+        stamp[after] = round;
+        var n = next[after];
+        near[0] = after == End ? startA : a[after];
+        near[1] = after == End ? startB : b[after];
+        near[2] = n == End ? -1 : a[n];
+        near[3] = n == End ? -1 : b[n];
+        var without = n == End ? 0 : Link(after, a[n], b[n]);
+        Candidates(what.First, what.IsFreeEdge, firstOnes);
+        var others = firstOnes;
+        if (!what.IsFreeEdge)
+        {
+            Candidates(what.Second, false, secondOnes);
+            others = secondOnes;
+        }
+
+        foreach (var x in firstOnes)
+        {
+            foreach (var y in others)
+            {
+                if ((what.IsFreeEdge && component[x] == component[y]) || !IsWay(map.ConnectorOf[x], map.ConnectorOf[y]))
+                {
+                    continue;
+                }
+
+                Work++;
+                var added = Link(after, x, y) + LinkOut(x, y, n) - without;
+                if (added < best.Added - 1e-9)
+                {
+                    best = new(after == End ? -1 : after, x, y, added);
+                }
+            }
+        }
+    }
+
+    private bool IsWay(int x, int y) => ways is null || ways.Contains(x < y ? (x, y) : (y, x));
+
+    /// <summary>Points of a set that are worth looking at here: those that a probe stands on or goes to next, one in each connector that a
+    /// probe is in, and the first. Of a tree's points one of each part that is still apart.</summary>
+    private void Candidates(int[] set, bool isTree, List<int> into)
+    {
+        const int Few = 6;
+        into.Clear();
+        if (set.Length <= Few)
+        {
+            into.AddRange(set);
+            return;
+        }
+
+        foreach (var point in set)
+        {
+            var (isNear, isHere) = (false, false);
+            foreach (var other in near)
+            {
+                isNear |= other >= 0 && map.ConnectorOf[other] == map.ConnectorOf[point];
+                isHere |= other == point;
+            }
+
+            if (isHere || ((isNear || ways is not null) && !Stands(into, point, isTree)) || (isTree && !HasPart(into, point)))
+            {
+                into.Add(point);
+            }
+        }
+
+        if (into.Count == 0)
+        {
+            into.Add(set[0]);
+        }
+    }
+
+    private bool Stands(List<int> into, int point, bool isTree)
+    {
+        foreach (var other in into)
+        {
+            if (map.ConnectorOf[other] == map.ConnectorOf[point] && (!isTree || component[other] == component[point]))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private bool HasPart(List<int> into, int point)
+    {
+        foreach (var other in into)
+        {
+            if (component[other] == component[point])
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /// <summary>Which points of a net its tree joins already.</summary>
+    private void Components(int net)
+    {
+        foreach (var point in map.Nets[net])
+        {
+            component[point] = point;
+        }
+
+        foreach (var edge in edgesOf[net])
+        {
+            if (!obligations[edge].IsFreeEdge)
+            {
+                component[Root(obligations[edge].First[0])] = Root(obligations[edge].Second[0]);
+            }
+            else if (isIn[edge])
+            {
+                component[Root(a[edge])] = Root(b[edge]);
+            }
+        }
+
+        foreach (var point in map.Nets[net])
+        {
+            component[point] = Root(point);
+        }
+    }
+
+    private int Root(int point)
+    {
+        while (component[point] != point)
+        {
+            point = component[point] = component[component[point]];
+        }
+
+        return point;
+    }
+
+    private double Link(int from, int x, int y) =>
+        from == End ? (startA < 0 ? 0 : map.Between(startA, startB, x, y)) : map.Between(a[from], b[from], x, y);
+
+    private double LinkOut(int x, int y, int to) => to == End ? 0 : map.Between(x, y, a[to], b[to]);
+
+    private static void Keep(List<int> list, int[] place, int step, int side)
+    {
+        place[step] = list.Count;
+        list.Add((step << 1) | side);
+    }
+
+    private void Drop(List<int> list, int[] place, int step, int[] of, int side)
+    {
+        var (at, last) = (place[step], list[^1]);
+        list[at] = last;
+        list.RemoveAt(list.Count - 1);
+        if (last != ((step << 1) | side))
+        {
+            var isNet = ReferenceEquals(of, map.NetOf);
+            var places = (last & 1) == 0 ? (isNet ? placeInNetA : placeInConnectorA) : (isNet ? placeInNetB : placeInConnectorB);
+            places[last >> 1] = at;
+        }
+    }
+}
