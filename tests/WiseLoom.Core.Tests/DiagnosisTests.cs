@@ -66,7 +66,7 @@ public sealed class DiagnosisTests
     {
         var loom = Looms.FrostFan;
         var plan = Bench.Plan(loom, Isolation.Neighbours);
-        var step = plan.Steps.First(s => s.Black == new ProbePoint("ECU-A", "26"));
+        var step = plan.Steps.First(s => s.IsJoined && (s.Black == new ProbePoint("ECU-A", "26") || s.Red == new ProbePoint("ECU-A", "26")));
         var causes = new FirstCause(loom, plan).Rank(step.Number, new Dictionary<int, Reading> { [step.Number] = Reading.OverRange }, TestContext.Current.CancellationToken);
 
         causes[0].Fault.ShouldBeOfType<OpenFault>();

@@ -66,7 +66,7 @@ public sealed class FaultTests
     public void A_cause_is_weighed_by_the_tolerances_of_its_run()
     {
         var wide = new CopperTolerance(0.4, 300, 20, 0.6);
-        var plan = Planning.Planner.Plan(Fan, PlanTerms.Usual(Meter.BenchFourWire, Planning.Isolation.Neighbours, Fan.AmbientC, wide));
+        var plan = Planning.Planner.Plan(Fan, Planning.PlanTerms.Usual(Meter.BenchFourWire, Planning.Isolation.Neighbours, Fan.AmbientC, wide));
         var truth = new ResistiveFault(Fan.Wires[4].Id, 4);
         // Every wire is as far from its drawing as its limits let it be.
         var built = new BuiltLoom(Fan, [truth]).Graph(Fan.AmbientC, wide, (_, range) => range.Max);

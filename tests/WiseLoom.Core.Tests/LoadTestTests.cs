@@ -103,7 +103,7 @@ public sealed class LoadTestTests
         under.Select(s => $"{s.Black} {s.Red}").ShouldBe(["A:1 B:1", "A:2 B:2"], ignoreOrder: true);
         under.ShouldAllBe(s => s.UnderPower && s.IsJoined && s.Noticed < 0.1);
         plan.Steps.TakeLast(2).ShouldBe(under);
-        plan.Unproven.ShouldNotContain(u => u.Contains("under load", StringComparison.Ordinal));
+        plan.LeftOpen.ShouldNotContain(u => u.Contains("under load", StringComparison.Ordinal));
         Plan(Meter.BenchFourWire, Lamp).Steps.ShouldAllBe(s => !s.UnderPower);
     }
 
@@ -112,7 +112,7 @@ public sealed class LoadTestTests
     {
         var plan = Plan(Meter.HandTwoWire, null);
         plan.Steps.ShouldAllBe(s => !s.UnderPower);
-        plan.Unproven.ShouldContain("2 pairs of feeds and grounds were measured with a meter that would miss a poor joint there, and not under load.");
+        plan.LeftOpen.ShouldContain("2 pairs of feeds and grounds were measured with a meter that would miss a poor joint there, and not under load.");
         Plan(Meter.BenchFourWire, null).Unproven.ShouldNotContain(u => u.Contains("under load", StringComparison.Ordinal));
     }
 

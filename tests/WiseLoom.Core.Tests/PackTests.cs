@@ -88,7 +88,7 @@ public sealed class PackTests
     public void What_was_not_tested_is_named_step_by_step()
     {
         var loom = Looms.Of("A:1-B:1", "A:2-B:2");
-        var plan = Bench.Plan(loom, Isolation.Neighbours, Meter.HandTwoWire);
+        var plan = Bench.Sorted(Bench.Plan(loom, Isolation.Neighbours, Meter.HandTwoWire));
         var bench = new Bench(loom, plan);
         bench.Skip(1, "Plug not supplied.");
         bench.Read(2, Verdict.CantTell);

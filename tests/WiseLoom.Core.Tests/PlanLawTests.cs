@@ -74,7 +74,8 @@ public sealed class PlanLawTests
         {
             var plan = Bench.Plan(loom, isolation, meter);
             plan.Steps.Select(s => s.Number).ShouldBe(Enumerable.Range(1, plan.Steps.Length));
-            plan.Steps.ShouldAllBe(s => s.Seconds >= new TouchCost().Touch && s.Seconds < 60);
+            plan.Steps.ShouldAllBe(s => s.Seconds >= TouchCost.Usual.Touch && s.Seconds < 60);
+            plan.Seconds.ShouldBeInRange(plan.LowerBoundSeconds - 1e-6, plan.PinOrderSeconds + 1e-6);
             plan.Seconds.ShouldBe(plan.Steps.Sum(s => s.Seconds), 1e-6);
             foreach (var step in plan.Steps.OfType<ContinuityStep>())
             {

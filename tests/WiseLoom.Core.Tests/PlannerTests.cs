@@ -64,25 +64,74 @@ public sealed class PlannerTests
     }
 
     [Fact]
-    public void The_black_probe_stays_at_the_controller_and_drives_come_first()
+    public void Repaired_places_come_first_then_isolation_is_read_on_the_way()
+    {
+        var loom = Looms.FrostFan;
+        var graph = WireGraph.Topology(loom);
+        var repaired = loom.Wires.First(w => w.Circuit?.Contains("Injector", StringComparison.Ordinal) == true);
+        var own = graph.NetOf(repaired.From.IsSplice ? repaired.To.Point : repaired.From.Point)!.Number;
+        bool Is(PlanStep s) => graph.NetOf(s.Black)!.Number == own || (s.Red is { } red && graph.NetOf(red)!.Number == own);
+
+        var plan = Planner.Plan(loom, PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, 20, CopperTolerance.Usual) with { First = [repaired.Id] });
+
+        plan.Steps.TakeWhile(Is).Count().ShouldBe(plan.Steps.Count(Is));
+        plan.Steps.Count(Is).ShouldBeGreaterThan(1);
+        Bench.Plan(loom, Isolation.Neighbours).Steps.SkipWhile(s => s is ContinuityStep).Count(s => s is ContinuityStep).ShouldBeGreaterThan(50);
+    }
+
+    [Fact]
+    public void A_probe_that_stays_keeps_its_colour()
     {
         var plan = Bench.Plan(Looms.FrostFan, Isolation.Neighbours);
 
-        plan.Steps[0].Black.Connector.ShouldBe("ECU-A");
-        plan.Steps[0].Circuit!.ShouldContain("Coil");
-        plan.Steps.Select(s => s.Number).ShouldBe(Enumerable.Range(1, plan.Steps.Length));
-        plan.Steps.TakeWhile(s => s is ContinuityStep).Count().ShouldBe(plan.Steps.Count(s => s is ContinuityStep));
+        foreach (var (before, step) in plan.Steps.Zip(plan.Steps.Skip(1)))
+        {
+            (before.Black == step.Red && before.Red != step.Black && step.Red is not null).ShouldBeFalse($"step {step.Number}");
+        }
+    }
+
+    [Fact]
+    public void A_load_is_put_on_once_for_all_pairs_that_need_it()
+    {
+        var plan = Bench.Plan(Looms.FrostFan, Isolation.Neighbours, Meter.HandTwoWire, LoadInHand.Lamp(21, 12.6));
+        var loads = plan.Steps.Where(s => s is LoadStep).ToList();
+
+        loads.Count.ShouldBeGreaterThan(10);
+        plan.Steps[^loads.Count..].ShouldBe(loads);
+        loads[0].Seconds.ShouldBeGreaterThanOrEqualTo(20);
+        loads.Skip(1).ShouldAllBe(s => s.Seconds <= 21);
+        plan.Seconds.ShouldBeInRange(plan.LowerBoundSeconds, plan.PinOrderSeconds);
+    }
+
+    [Theory]
+    [InlineData("A:1-B:1 A:1-B:1", "hand", true)]
+    [InlineData("A:1-B:1 A:1-B:1", "bench", false)]
+    [InlineData("A:1-B:1 B:1-C:1 A:1-C:1", "bench", false)]
+    [InlineData("A:1-B:1 B:1-C:1 A:1-C:1", "hand", true)]
+    [InlineData("A:1-B:1 B:1-C:1", "hand", false)]
+    public void A_break_that_another_way_hides_is_named_when_the_meter_would_miss_it(string wires, string meter, bool isHidden)
+    {
+        var plan = Bench.Plan(Looms.Of(wires.Split(' ')), Isolation.Neighbours, meter == "hand" ? Meter.HandTwoWire : Meter.BenchFourWire);
+
+        plan.Unseen.Any().ShouldBe(isHidden);
+        if (isHidden)
+        {
+            plan.LeftOpen.ShouldContain(l => l.Contains("take its end out", StringComparison.Ordinal));
+        }
     }
 
     [Fact]
     public void Staying_on_a_connector_costs_a_touch_and_moving_costs_more()
     {
-        var cost = new TouchCost();
+        var cost = TouchCost.Usual;
         var (a1, a2, b1) = (new ProbePoint("A", "1"), new ProbePoint("A", "2"), new ProbePoint("B", "1"));
 
-        cost.Between((a1, b1), (a1, b1)).ShouldBe(2.5);
-        cost.Between((a1, a2), (a1, b1)).ShouldBe(10.5);
-        cost.Between(null, (a1, null)).ShouldBe(2.5 + 8 + 5);
+        cost.Between(new(a1, b1), new(b1, a1)).ShouldBe(0);
+        cost.Between(new(a1, b1), new(b1, a2)).ShouldBe(2.5);
+        cost.Between(new(a1, a2), new(a1, b1)).ShouldBe(10.5);
+        cost.Between(new(a1, b1), new(a1, null)).ShouldBe(2.5 + 8 + 5);
+        cost.Between(null, new(a1, null)).ShouldBe(2 * 10.5 + 5);
+        new ProbePair(b1, a2).Moving(new(a1, b1)).ShouldBe(Moving.Red);
     }
 
     [Fact]
@@ -93,7 +142,7 @@ public sealed class PlannerTests
         var back = System.Text.Json.JsonSerializer.Deserialize<TestPlan>(json, CoreJson.Options)!;
 
         back.Steps.ShouldBe(plan.Steps);
-        back.Steps[^1].Limits.Most.ShouldBe(double.PositiveInfinity);
+        back.Steps.Last(s => !s.IsJoined).Limits.Most.ShouldBe(double.PositiveInfinity);
         System.Text.Json.JsonSerializer.Serialize(back, CoreJson.Options).ShouldBe(json);
     }
 

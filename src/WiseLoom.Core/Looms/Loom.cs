@@ -155,7 +155,14 @@ public sealed record Connector(
 
 /// <summary>A joint of several wires inside the covering.</summary>
 /// <param name="Leg">Resistance that one end of a wire in the splice adds, ohms.</param>
-public sealed record Splice(string Ref, string Kind, string? Branch, double AtMm, OhmRange Leg);
+public sealed record Splice(string Ref, string Kind, string? Branch, double AtMm, OhmRange Leg)
+{
+    /// <summary>Splices nearer to each other on one branch may touch, millimetres.</summary>
+    public const double NearMm = 50;
+
+    /// <summary>Whether another splice lies within <see cref="NearMm"/> on the same branch.</summary>
+    public bool IsNear(Splice other) => other is not null && Ref != other.Ref && Branch is not null && Branch == other.Branch && Math.Abs(AtMm - other.AtMm) <= NearMm;
+}
 
 /// <summary>Where a wire ends: in a cavity or in a splice.</summary>
 public readonly record struct WireEnd

@@ -3,12 +3,12 @@ using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Planning;
 
-/// <summary>How far a fix could have changed a loom: the nets that hands were on, and the cavities beside.</summary>
+/// <summary>How far a fix could have changed a loom: the nets that hands were on, and those that come near them there.</summary>
 public sealed class FixReach
 {
     private readonly WireGraph graph;
     private readonly HashSet<int> nets;
-    private readonly HashSet<ProbePoint> near;
+    private readonly HashSet<int> near;
     private readonly HashSet<int> besideUncovered;
 
     /// <summary>Works it out.</summary>
@@ -18,9 +18,10 @@ public sealed class FixReach
         ArgumentNullException.ThrowIfNull(loom);
         ArgumentNullException.ThrowIfNull(plan);
         graph = WireGraph.Topology(loom);
-        var touched = places.SelectMany(p => PointsOf(loom, p)).ToHashSet();
+        var all = places.ToList();
+        var touched = all.SelectMany(p => PointsOf(loom, p)).ToHashSet();
         nets = [.. touched.Select(NetOf).OfType<int>()];
-        near = [.. touched.SelectMany(p => Beside(loom, p)).Concat(touched)];
+        near = [.. nets, .. touched.SelectMany(p => Beside(loom, p)).Select(NetOf).OfType<int>(), .. all.SelectMany(p => Along(loom, p)).Select(graph.NumberOf).OfType<int>()];
 
         // A plan of k nets against all others has k − 1 such steps: a net without one is proven by those of the nets beside it.
         var covered = plan.Steps.Where(s => s.Red is null).Select(s => NetOf(s.Black)).OfType<int>().ToHashSet();
@@ -31,8 +32,9 @@ public sealed class FixReach
     /// <summary>Whether hands were on a point's net.</summary>
     public bool InNets(ProbePoint point) => NetOf(point) is { } net && nets.Contains(net);
 
-    /// <summary>Whether a cavity was touched, or stands beside one that was.</summary>
-    public bool Near(ProbePoint point) => near.Contains(point);
+    /// <summary>Whether a point's net was touched, or comes near a touched place: in the next cavity, twisted with a touched wire, or in a
+    /// splice beside a touched one.</summary>
+    public bool Near(ProbePoint point) => NetOf(point) is { } net && near.Contains(net);
 
     /// <summary>Whether a point's net stands beside touched cavities of a net that no step holds against all others.</summary>
     public bool BesideUncovered(ProbePoint point) => NetOf(point) is { } net && besideUncovered.Contains(net);
@@ -44,8 +46,6 @@ public sealed class FixReach
             : FaceLayout.Neighbours(connector.Family)
                 .Where(n => n.A == point.Cavity || n.B == point.Cavity)
                 .Select(n => new ProbePoint(point.Connector, n.A == point.Cavity ? n.B : n.A));
-
-    private int? NetOf(ProbePoint point) => graph.NetOf(point)?.Number;
 
     /// <summary>Cavities of a place: itself, or the ends of a wire or of those that meet in a splice.</summary>
     internal static IEnumerable<ProbePoint> PointsOf(Loom loom, string place)
@@ -60,4 +60,15 @@ public sealed class FixReach
             .Where(e => !e.IsSplice)
             .Select(e => e.Point);
     }
+
+    /// <summary>Ends of wires and splices that come near a place along the loom.</summary>
+    private static IEnumerable<string> Along(Loom loom, string place)
+    {
+        var group = loom.Wires.FirstOrDefault(w => w.Id == place)?.Group;
+        var twisted = group is null ? [] : loom.Wires.Where(w => w.Group == group).Select(w => w.From.Text);
+        var splice = loom.Splices.FirstOrDefault(s => s.Ref == place);
+        return twisted.Concat(splice is null ? [] : loom.Splices.Where(splice.IsNear).Select(s => s.Ref));
+    }
+
+    private int? NetOf(ProbePoint point) => graph.NetOf(point)?.Number;
 }

@@ -7,9 +7,6 @@ namespace WiseLoom.Core.Planning;
 /// <summary>A loom as the planner looks at it: its nets in the order of the pinout, what is risky, and what is near to what.</summary>
 internal sealed class Survey
 {
-    /// <summary>Splices nearer to each other on one branch may touch, millimetres.</summary>
-    private const double SplicesNearMm = 50;
-
     private readonly Loom loom;
     private readonly ExpectationTable table;
     private readonly Dictionary<string, Wire> wires;
@@ -96,7 +93,7 @@ internal sealed class Survey
         loom.Wires.Where(w => w.Group is not null).GroupBy(w => w.Group).SelectMany(g => Each(g.Select(w => FirstOf(w.From.Text))));
 
     private IEnumerable<(ProbePoint A, ProbePoint B)> AtSplices() => loom.Splices
-        .SelectMany((one, i) => loom.Splices.Skip(i + 1).Where(other => one.Branch is not null && one.Branch == other.Branch && Math.Abs(one.AtMm - other.AtMm) <= SplicesNearMm).SelectMany(other => Each([FirstOf(one.Ref), FirstOf(other.Ref)])));
+        .SelectMany((one, i) => loom.Splices.Skip(i + 1).Where(one.IsNear).SelectMany(other => Each([FirstOf(one.Ref), FirstOf(other.Ref)])));
 
     private static IEnumerable<(ProbePoint A, ProbePoint B)> Each(IEnumerable<ProbePoint?> places)
     {

@@ -38,7 +38,7 @@ public sealed record TouchCost(double Touch = 2.5, double Move = 8, double Clear
 public readonly record struct ProbePair(ProbePoint? Black, ProbePoint? Red)
 {
     /// <summary>The same two places with the probes exchanged.</summary>
-    public ProbePair Turned => new(Red, Black);
+    internal ProbePair Turned => new(Red, Black);
 
     /// <summary>Whether both are the same places, whichever probe is on which.</summary>
     public bool IsAt(ProbePair other) => this == other || Turned == other;

@@ -22,9 +22,9 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
     /// <param name="now">The reworked loom, with its own plan.</param>
     /// <remarks>
     /// A continuity step holds when its whole net is the same: each wire with its ends, section, length and colour, each splice, and the
-    /// families at its ends. A step against one neighbour holds when both nets are the same and neither cavity was touched nor stands
-    /// beside one that was; a cavity was touched when a wire that ends in it was added, removed or changed. A step against all others
-    /// holds only when nothing at all was changed: any new wire may lie against it.
+    /// families at its ends. A step against one neighbour holds when both nets are the same and not both come to a cavity that was
+    /// touched or stands beside one that was; a cavity was touched when a wire that ends in it was added, removed or changed. A step
+    /// against all others holds only when nothing at all was changed: any new wire may lie against it.
     /// </remarks>
     public static CarriedProof Of(BenchRun run, Loom now, TestPlan plan)
     {
@@ -33,7 +33,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         ArgumentNullException.ThrowIfNull(plan);
         var (old, fresh) = (new Prints(run.Loom), new Prints(now));
         var touched = old.Touched(fresh);
-        var near = touched.Concat(touched.SelectMany(p => FixReach.Beside(run.Loom, p).Concat(FixReach.Beside(now, p)))).ToHashSet();
+        var near = touched.Concat(touched.SelectMany(p => FixReach.Beside(run.Loom, p).Concat(FixReach.Beside(now, p)))).Select(fresh.NumberOf).OfType<int>().ToHashSet();
         var sameMeter = run.Plan.Meter == plan.Meter && run.Plan.Copper == plan.Copper && run.Plan.AmbientC.Equals(plan.AmbientC);
         var allSame = touched.Count == 0 && old.Equal(fresh);
         var passed = run.Plan.Steps.Where(s => run[s.Number].State == StepState.Pass).ToLookup(s => s.Pair);
@@ -42,7 +42,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         foreach (var step in plan.Steps)
         {
             var same = Points(step).All(p => old.Of(p) == fresh.Of(p));
-            var holds = same && (step.IsJoined || (step.Red is null ? allSame : !Points(step).Any(near.Contains)));
+            var holds = same && (step.IsJoined || (step.Red is null ? allSame : !Points(step).All(p => fresh.NumberOf(p) is { } net && near.Contains(net))));
             if (!holds)
             {
                 changed++;
@@ -102,6 +102,8 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
                 prints[net.Number] = string.Join('\n', net.Edges.Select(e => wires[e.Label]).Order(StringComparer.Ordinal));
             }
         }
+
+        internal int? NumberOf(ProbePoint point) => graph.NetOf(point)?.Number;
 
         internal string? Of(ProbePoint point) => graph.NetOf(point) is { } net ? prints[net.Number] : null;
 

@@ -11,8 +11,11 @@ namespace WiseLoom.Core.Planning.Order;
 /// <param name="LastInPinOrder">Where the probes then stand; null when there is nothing to measure.</param>
 internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds, double LowerBoundSeconds, double PinOrderSeconds, ProbePair? LastInPinOrder)
 {
-    /// <summary>How many pairs may be looked at: about half a second.</summary>
-    private const long Work = 12_000_000;
+    /// <summary>How many pairs may be looked at, about half a second, and how many for each obligation.</summary>
+    private const long Work = 2_500_000, WorkForEach = 20_000;
+
+    /// <summary>With so few nets the order is looked for again when one of them is let off.</summary>
+    private const int Few = 40;
 
     /// <summary>Chooses trees and order together.</summary>
     /// <param name="first">Nets that come before all others, by their places in the list.</param>
@@ -22,27 +25,20 @@ internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds
     {
         var map = new TouchMap(needs.Nets, cost);
         var pins = PinOrder.Of(needs, meet);
-        var all = needs.Obligations(map);
-        bool IsFirst(Obligation o) => first.Contains(map.NetOf[o.First[0]]) || first.Contains(map.NetOf[o.Second[0]]);
-        var early = all.Where(IsFirst).ToArray();
-        var late = all.Where(o => !IsFirst(o)).ToArray();
         var ways = ConnectorWays.Of(needs, map);
-        var pairs = new List<(int A, int B)>();
-        foreach (var part in new[] { early, late }.Where(p => p.Length > 0))
-        {
-            (int, int)? stand = pairs.Count > 0 ? pairs[^1] : null;
-            var found = OrderSearch.Run(map, part, stand, cost.Touch, ways, Work * part.Length / all.Length, 1).ConvertAll(f => (f.A, f.B));
-            if (stand is null && early.Length == 0 && MeanPlace(found, map, risk) > MeanPlace(Enumerable.Reverse(found), map, risk))
-            {
-                found.Reverse();
-            }
-
-            pairs.AddRange(found);
-        }
-
+        var all = needs.Obligations(map, -1);
+        var work = Math.Min(Work, WorkForEach * all.Length);
+        var pairs = Chain(map, all, first, ways, cost, work);
         if (needs.IsThorough && needs.Nets.Length > 1)
         {
-            LeaveOneOut(pairs, map, first);
+            var dearest = DearestPlugged(pairs, map, first);
+            var without = pairs.Where((_, i) => i != dearest.At).ToList();
+            pairs = needs.Nets.Length > Few ? without : Chain(map, needs.Obligations(map, dearest.Net), first, ways, cost, work);
+        }
+
+        if (first.Count == 0 && MeanPlace(pairs, map, risk) > MeanPlace(Enumerable.Reverse(pairs), map, risk))
+        {
+            pairs.Reverse();
         }
 
         var mine = Colour(pairs.ConvertAll(p => new ProbePair(map.Point(p.A), map.Point(p.B))));
@@ -82,28 +78,29 @@ internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds
         (before.Black == pair.Black ? 2 : before.Black?.Connector == pair.Black?.Connector ? 1 : 0)
         + (before.Red == pair.Red ? 2 : before.Red?.Connector == pair.Red?.Connector ? 1 : 0);
 
-    /// <summary>One net need not be measured against all others: each of the others was. The dearest is left out, of those that nothing
-    /// was repaired in if there is one.</summary>
-    private static void LeaveOneOut(List<(int A, int B)> pairs, TouchMap map, IReadOnlySet<int> first)
+    /// <summary>The pairs of all obligations in their order, those of the first nets before the others.</summary>
+    private static List<(int A, int B)> Chain(TouchMap map, Obligation[] all, IReadOnlySet<int> first, bool[] ways, TouchCost cost, long work)
     {
-        var (at, most) = (-1, double.NegativeInfinity);
-        for (var i = 0; i < pairs.Count; i++)
+        bool IsFirst(Obligation o) => first.Contains(map.NetOf[o.First[0]]) || first.Contains(map.NetOf[o.Second[0]]);
+        var pairs = new List<(int A, int B)>();
+        foreach (var part in new[] { all.Where(IsFirst).ToArray(), all.Where(o => !IsFirst(o)).ToArray() }.Where(p => p.Length > 0))
         {
-            if (pairs[i].A != map.Plug && pairs[i].B != map.Plug)
-            {
-                continue;
-            }
-
-            var gain = (i == 0 ? 0 : Link(i - 1, i)) + (i + 1 == pairs.Count ? 0 : Link(i, i + 1)) - (i == 0 || i + 1 == pairs.Count ? 0 : Link(i - 1, i + 1));
-            gain -= first.Contains(map.NetOf[pairs[i].A == map.Plug ? pairs[i].B : pairs[i].A]) ? 1000 : 0;
-            if (gain > most)
-            {
-                (at, most) = (i, gain);
-            }
+            (int, int)? stand = pairs.Count > 0 ? pairs[^1] : null;
+            pairs.AddRange(OrderSearch.Run(map, part, stand, cost.Touch, ways, work * part.Length / all.Length, 1).Select(f => (f.A, f.B)));
         }
 
-        pairs.RemoveAt(at);
-        double Link(int from, int to) => map.Between(pairs[from].A, pairs[from].B, pairs[to].A, pairs[to].B);
+        return pairs;
+    }
+
+    /// <summary>One net need not be measured against all others: each of the others was. This is the one whose step costs most, of those that
+    /// nothing was repaired in if there is one.</summary>
+    private static (int At, int Net) DearestPlugged(List<(int A, int B)> pairs, TouchMap map, IReadOnlySet<int> first)
+    {
+        double Link(int from, int to) => from < 0 || to >= pairs.Count ? 0 : map.Between(pairs[from].A, pairs[from].B, pairs[to].A, pairs[to].B);
+        double Gain(int i) => Link(i - 1, i) + Link(i, i + 1) - (i == 0 || i + 1 == pairs.Count ? 0 : Link(i - 1, i + 1));
+        return Enumerable.Range(0, pairs.Count).Where(i => pairs[i].A == map.Plug || pairs[i].B == map.Plug)
+            .Select(i => (At: i, Net: map.NetOf[pairs[i].A == map.Plug ? pairs[i].B : pairs[i].A], Gain: Gain(i)))
+            .OrderBy(x => first.Contains(x.Net)).ThenByDescending(x => x.Gain).Select(x => (x.At, x.Net)).First();
     }
 
     /// <summary>How late risky pairs come on the whole.</summary>

@@ -4,33 +4,45 @@ namespace WiseLoom.Core.Planning.Order;
 /// ring costs one more move than a loom needs.</summary>
 internal sealed class ConnectorWays
 {
-    /// <summary>How many pairs may be tried in place of others.</summary>
-    private const int MostTrials = 4000;
+    /// <summary>How many connectors may be looked at while pairs are exchanged.</summary>
+    private const int MostWork = 3_000_000;
 
-    private readonly List<int[]> nets = [];
-    private readonly ILookup<(int, int), int> netsOver;
-    private readonly HashSet<(int, int)> kept;
-    private readonly int[] mark;
+    private readonly int connectors;
+    private readonly int[][] nets;
+    private readonly Dictionary<int, int[]> netsOver;
+    private readonly bool[] kept;
+    private readonly bool[] reached;
+    private readonly int[] waiting;
+    private int work;
 
-    private ConnectorWays(IEnumerable<int[]> sets, int connectors)
+    private ConnectorWays(int[][] nets, int connectors)
     {
-        nets.AddRange(sets);
-        mark = new int[connectors];
-        netsOver = nets.SelectMany((n, i) => Pairs(n).Select(p => (p, i))).ToLookup(x => x.p, x => x.i);
-        kept = [.. netsOver.Select(g => g.Key)];
+        (this.nets, this.connectors) = (nets, connectors);
+        (reached, waiting) = (new bool[connectors], new int[connectors]);
+        kept = new bool[connectors * connectors];
+        netsOver = nets.SelectMany((n, i) => Pairs(n).Select(p => (p, i))).GroupBy(x => x.p, x => x.i).ToDictionary(g => g.Key, g => g.ToArray());
+        foreach (var pair in netsOver.Keys)
+        {
+            kept[pair] = true;
+        }
     }
 
-    /// <summary>The pairs of connectors, the smaller number first; a pair of a connector with itself where a net lies in that one alone.</summary>
-    internal static HashSet<(int, int)> Of(ProofNeeds needs, TouchMap map)
+    /// <summary>Whether the probes go between two connectors, by their numbers: the smaller times the number of connectors, plus the greater.
+    /// Also a connector with itself, where a net lies in that one alone.</summary>
+    internal static bool[] Of(ProofNeeds needs, TouchMap map)
     {
         var sets = map.Nets.SkipLast(1).Where(n => n.Length > 1).Select(n => n.Select(p => map.ConnectorOf[p]).Distinct().Order().ToArray()).ToList();
-        var ways = new ConnectorWays(sets.Where(s => s.Length > 1).DistinctBy(s => string.Join(' ', s)), map.Connectors);
+        var ways = new ConnectorWays([.. sets.Where(s => s.Length > 1).DistinctBy(s => string.Join(' ', s))], map.Connectors);
         ways.Thin();
         ways.Exchange();
-        ways.kept.UnionWith(sets.Where(s => s.Length == 1).Select(s => (s[0], s[0])));
-        if (needs.IsThorough)
+        foreach (var alone in sets.Where(s => s.Length == 1))
         {
-            ways.kept.UnionWith(Plugged(map).Select(c => (c, map.Connectors - 1)));
+            ways.kept[(alone[0] * map.Connectors) + alone[0]] = true;
+        }
+
+        foreach (var plugged in needs.IsThorough ? Plugged(map) : [])
+        {
+            ways.kept[(plugged * map.Connectors) + map.Connectors - 1] = true;
         }
 
         return ways.kept;
@@ -54,7 +66,7 @@ internal sealed class ConnectorWays
     /// <summary>Leaves out pairs that no net needs, those of the fewest nets first.</summary>
     private void Thin()
     {
-        foreach (var pair in kept.OrderBy(p => netsOver[p].Count()).ThenBy(p => p).ToList())
+        foreach (var pair in netsOver.Keys.OrderBy(p => netsOver[p].Length).ThenBy(p => p))
         {
             TryWithout(pair);
         }
@@ -63,69 +75,71 @@ internal sealed class ConnectorWays
     /// <summary>Takes a pair in and looks whether two others can then go.</summary>
     private void Exchange()
     {
-        var trials = 0;
         for (var isBetter = true; isBetter;)
         {
             isBetter = false;
-            foreach (var pair in netsOver.Select(g => g.Key).Where(p => !kept.Contains(p)).OrderByDescending(p => netsOver[p].Count()).ThenBy(p => p).ToList())
+            foreach (var pair in netsOver.Keys.Where(p => !kept[p]).OrderByDescending(p => netsOver[p].Length).ThenBy(p => p).ToList())
             {
-                if (trials++ > MostTrials)
+                if (work > MostWork)
                 {
                     return;
                 }
 
-                kept.Add(pair);
-                var beside = kept.Where(k => k != pair && netsOver[k].Intersect(netsOver[pair]).Any()).OrderBy(p => netsOver[p].Count()).ThenBy(p => p).ToList();
+                kept[pair] = true;
+                var beside = netsOver[pair].SelectMany(n => Pairs(nets[n])).Where(k => k != pair && kept[k]).Distinct().OrderBy(p => netsOver[p].Length).ThenBy(p => p).ToList();
                 var gone = beside.Where(TryWithout).ToList();
-                if (gone.Count == 0 || (gone.Count == 1 && netsOver[gone[0]].Count() >= netsOver[pair].Count()))
-                {
-                    kept.UnionWith(gone);
-                    kept.Remove(pair);
-                }
-
                 isBetter |= gone.Count > 1;
+                if (gone.Count == 0 || (gone.Count == 1 && netsOver[gone[0]].Length >= netsOver[pair].Length))
+                {
+                    gone.ForEach(g => kept[g] = true);
+                    kept[pair] = false;
+                }
             }
         }
     }
 
     /// <summary>Leaves a pair out when every net stays joined without.</summary>
-    private bool TryWithout((int, int) pair)
+    private bool TryWithout(int pair)
     {
-        kept.Remove(pair);
-        if (netsOver[pair].All(n => IsJoined(nets[n])))
+        kept[pair] = false;
+        foreach (var net in netsOver[pair])
         {
-            return true;
+            if (!IsJoined(nets[net]))
+            {
+                kept[pair] = true;
+                return false;
+            }
         }
 
-        kept.Add(pair);
-        return false;
+        return true;
     }
 
     private bool IsJoined(int[] net)
     {
         foreach (var connector in net)
         {
-            mark[connector] = 0;
+            reached[connector] = false;
         }
 
-        var waiting = new Stack<int>([net[0]]);
-        var reached = 1;
-        mark[net[0]] = 1;
-        while (waiting.TryPop(out var at))
+        var (count, next) = (1, 0);
+        waiting[0] = net[0];
+        reached[net[0]] = true;
+        while (next < count)
         {
+            var at = waiting[next++];
+            work += net.Length;
             foreach (var other in net)
             {
-                if (mark[other] == 0 && kept.Contains(at < other ? (at, other) : (other, at)))
+                if (!reached[other] && kept[at < other ? (at * connectors) + other : (other * connectors) + at])
                 {
-                    mark[other] = 1;
-                    reached++;
-                    waiting.Push(other);
+                    reached[other] = true;
+                    waiting[count++] = other;
                 }
             }
         }
 
-        return reached == net.Length;
+        return count == net.Length;
     }
 
-    private static IEnumerable<(int, int)> Pairs(int[] net) => net.SelectMany((x, i) => net.Skip(i + 1).Select(y => (x, y)));
+    private IEnumerable<int> Pairs(int[] net) => net.SelectMany((x, i) => net.Skip(i + 1).Select(y => (x * connectors) + y));
 }

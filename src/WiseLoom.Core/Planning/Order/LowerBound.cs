@@ -57,12 +57,12 @@ internal sealed class LowerBound
         var islands = used.Select(parts.Of).Distinct().Count();
         var closed = Math.Max(0, forced.Count - used.Count + islands);
         var touches = steps + 1;
-        var sets = connectorsOf.Where(c => c.Length > 2).DistinctBy(c => string.Join(' ', c.Order())).Take(MostDemands).ToList();
+        var sets = connectorsOf.Where(c => c.Length > 2).DistinctBy(c => string.Join(' ', c.Order())).Take(MostDemands).Select(c => new WideNet(c, forced, parts)).ToList();
         var plugs = needs.IsThorough && apart > 0 ? Hitting() : 0;
         var best = 0.0;
-        foreach (var order in Orders(sets))
+        foreach (var (order, all) in Orders(sets))
         {
-            var (pairs, merged) = Demands(order, parts, islands);
+            var (pairs, merged) = Demands(order, islands, all);
             if (plugs == 0)
             {
                 var moves = used.Count + closed + Math.Max(0, pairs - merged);
@@ -99,21 +99,16 @@ internal sealed class LowerBound
         return Math.Max(0, Math.Max(JoinedNets() - 1 - visits, Math.Ceiling(narrow + wide - saved) - 1 - visits));
     }
 
-    /// <summary>The sets of connectors in several orders: each gives a bound, the greatest holds.</summary>
-    private static IEnumerable<IReadOnlyList<int[]>> Orders(List<int[]> sets)
+    /// <summary>The wide nets in several orders, counted in two ways: each gives a bound, the greatest holds.</summary>
+    private static IEnumerable<(IReadOnlyList<WideNet> Order, bool All)> Orders(List<WideNet> sets)
     {
-        const int Shuffles = 30;
-        yield return [.. sets.OrderByDescending(s => s.Length)];
-        if (sets.Count < 2)
-        {
-            yield break;
-        }
-
-        yield return [.. sets.OrderBy(s => s.Length)];
+        const int Shuffles = 20;
         var random = new Random(1);
-        for (var i = 0; i < Shuffles; i++)
+        for (var i = 0; i < (sets.Count < 2 ? 1 : Shuffles); i++)
         {
-            yield return [.. sets.OrderBy(s => s.Length + (random.NextDouble() * (1 + (i / 3))))];
+            IReadOnlyList<WideNet> order = i == 0 ? [.. sets.OrderByDescending(s => s.Connectors.Length)] : [.. sets.OrderBy(s => s.Connectors.Length + (random.NextDouble() * ((i + 2) / 3)))];
+            yield return (order, true);
+            yield return (order, false);
         }
     }
 
@@ -136,42 +131,28 @@ internal sealed class LowerBound
 
     /// <summary>Pairs of connectors that nets over three and more need besides the forced ones, no pair counted twice, and how many parts those
     /// may join at most.</summary>
-    private (int Pairs, int Merged) Demands(IReadOnlyList<int[]> nets, Parts islands, int count)
+    /// <param name="all">Whether a net is counted even when it may join more parts than it adds pairs.</param>
+    private static (int Pairs, int Merged) Demands(IReadOnlyList<WideNet> nets, int islands, bool all)
     {
         var (pairs, merged) = (0, 0);
-        var before = new List<HashSet<int>>();
+        var before = new List<ulong[]>();
         foreach (var net in nets)
         {
-            var index = net.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => x.i);
-            var own = new Parts(net.Length);
-            foreach (var (x, y) in net.SelectMany((x, i) => net.Skip(i + 1).Select(y => Sorted(x, y))).Where(forced.Contains))
-            {
-                own.Join(index[x], index[y]);
-            }
-
+            var own = net.Own();
             foreach (var other in before)
             {
-                var first = -1;
-                foreach (var connector in net)
-                {
-                    if (other.Contains(connector))
-                    {
-                        first = first < 0 ? index[connector] : first;
-                        own.Join(first, index[connector]);
-                    }
-                }
+                own.JoinShared(net, other);
             }
 
-            var more = net.Select(islands.Of).Distinct().Count() - 1;
-            if (own.Count > 1 && own.Count - 1 >= Math.Min(merged + more, count - 1) - Math.Min(merged, count - 1))
+            if (own.Count > 1 && (all || own.Count - 1 >= net.Islands - 1))
             {
                 pairs += own.Count - 1;
-                merged += more;
-                before.Add([.. net]);
+                merged += net.Islands - 1;
+                before.Add(net.Has);
             }
         }
 
-        return (pairs, Math.Min(merged, Math.Max(0, count - 1)));
+        return (pairs, Math.Min(merged, Math.Max(0, islands - 1)));
     }
 
     /// <summary>How many connectors at least must meet the plug: nets no two of which share a connector need one each, and one net is let off.</summary>

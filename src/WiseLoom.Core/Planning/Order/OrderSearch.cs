@@ -5,6 +5,9 @@ namespace WiseLoom.Core.Planning.Order;
 /// stretches between dear steps. The work is counted, not timed: the same seed gives the same plan on any machine.</remarks>
 internal sealed class OrderSearch
 {
+    /// <summary>Of so few obligations all may be taken out at once.</summary>
+    private const int Few = 14;
+
     private readonly TouchChain chain;
     private readonly TouchMap map;
     private readonly double cheapest;
@@ -24,14 +27,14 @@ internal sealed class OrderSearch
     /// <param name="ways">Pairs of connectors to begin with; null for any.</param>
     /// <param name="work">How many pairs may be looked at.</param>
     /// <returns>Obligations in their order, each with its two points.</returns>
-    internal static List<(int Obligation, int A, int B)> Run(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest, HashSet<(int, int)>? ways, long work, int seed)
+    internal static List<(int Obligation, int A, int B)> Run(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest, bool[]? ways, long work, int seed)
     {
-        var chain = new TouchChain(map, obligations, start);
+        var chain = new TouchChain(map, obligations, start, cheapest);
         new OrderSearch(map, chain, cheapest, seed).Go(ways, work);
         return [.. chain.Steps().Select(s => (s, chain.At(s).A, chain.At(s).B))];
     }
 
-    private void Go(HashSet<(int, int)>? ways, long work)
+    private void Go(bool[]? ways, long work)
     {
         for (var step = 0; step < chain.Count; step++)
         {
@@ -45,8 +48,8 @@ internal sealed class OrderSearch
         for (var r = 0; r < rounds; r++)
         {
             var until = work / 6 + ((r + 1) * (work * 5 / 6) / rounds);
-            var heat = 3.0 * (rounds - 1 - r) / rounds;
-            while (chain.Work < until && chain.Count > 2)
+            var heat = 6.0 * (rounds - 1 - r) / rounds;
+            while (chain.Work < until && chain.Count > 1)
             {
                 RuinAndRecreate(heat * random.NextDouble());
                 if (chain.Cost < bestCost - 1e-9)
@@ -65,9 +68,9 @@ internal sealed class OrderSearch
         Restore(best);
     }
 
-    private void Insert(int step, HashSet<(int, int)>? ways = null)
+    private void Insert(int step, bool[]? ways = null)
     {
-        var slot = chain.Best(step, ways);
+        var slot = ways is null && chain.IsEmpty ? chain.Anywhere(step, random) : chain.Best(step, ways);
         chain.Put(step, slot.After, slot.A, slot.B);
     }
 
@@ -119,7 +122,7 @@ internal sealed class OrderSearch
             seed = random.Next(chain.Count);
         }
 
-        var length = 1 + random.Next(5);
+        var length = 1 + random.Next(chain.Count <= Few ? chain.Count : 5);
         if (random.Next(2) == 0 && chain.Previous(seed) != chain.End)
         {
             seed = chain.Previous(seed);

@@ -18,8 +18,9 @@ internal sealed record ProofNeeds(
     /// <summary>How many steps join all nets: a spanning tree in each.</summary>
     internal int JoinedSteps => Nets.Sum(n => n.Length - 1);
 
-    /// <summary>As obligations over a map. A thorough proof has one against the plug for every net; one of them may be left out.</summary>
-    internal Obligation[] Obligations(TouchMap map)
+    /// <summary>As obligations over a map.</summary>
+    /// <param name="letOff">The net of a thorough proof that is not measured against all others, since each of them is; −1 for none.</param>
+    internal Obligation[] Obligations(TouchMap map, int letOff)
     {
         var list = new List<Obligation>();
         var pairs = Pairs.ToLookup(p => p.Net);
@@ -34,7 +35,7 @@ internal sealed record ProofNeeds(
         }
 
         list.AddRange(IsThorough
-            ? Enumerable.Range(0, Nets.Length > 1 ? Nets.Length : 0).Select(n => Obligation.Apart(map, n, map.PlugNet))
+            ? Enumerable.Range(0, Nets.Length > 1 ? Nets.Length : 0).Where(n => n != letOff).Select(n => Obligation.Apart(map, n, map.PlugNet))
             : Apart.Select(p => Obligation.Apart(map, p.One, p.Other)));
         return [.. list];
     }

@@ -22,13 +22,17 @@ internal sealed class TouchChain
     private readonly int[] component, stamp;
     private readonly int[] near = new int[4];
     private readonly List<int> firstOnes = [], secondOnes = [];
-    private HashSet<(int, int)>? ways;
+    private bool[]? ways;
+    private readonly int[] partsOf = new int[4];
+    private readonly double cheapest;
+    private ReadOnlyMemory<int> parts;
     private int round;
 
     /// <param name="start">Where the probes stand before the first step; null when they are nowhere.</param>
-    internal TouchChain(TouchMap map, Obligation[] obligations, (int A, int B)? start)
+    /// <param name="cheapest">What a step costs at least: one touch, seconds.</param>
+    internal TouchChain(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest)
     {
-        (this.map, this.obligations) = (map, obligations);
+        (this.map, this.obligations, this.cheapest) = (map, obligations, cheapest);
         (startA, startB) = start ?? (-1, -1);
         var n = obligations.Length;
         (a, b, next, previous) = (new int[n], new int[n], new int[n + 1], new int[n + 1]);
@@ -130,9 +134,31 @@ internal sealed class TouchChain
         (next[p], previous[End]) = (End, p);
     }
 
+    /// <summary>Whether no step is in.</summary>
+    internal bool IsEmpty => next[End] == End;
+
+    /// <summary>Some points for an obligation, each as likely as the next: what comes first has nothing to be near to.</summary>
+    internal Slot Anywhere(int step, Random random)
+    {
+        var what = obligations[step];
+        if (what.IsFreeEdge)
+        {
+            Components(what.Tree);
+        }
+
+        while (true)
+        {
+            var (x, y) = (what.First[random.Next(what.First.Length)], what.Second[random.Next(what.Second.Length)]);
+            if (!what.IsFreeEdge || component[x] != component[y])
+            {
+                return new(-1, x, y, 0);
+            }
+        }
+    }
+
     /// <summary>The cheapest place for an obligation that is not in.</summary>
     /// <param name="only">Pairs of connectors that the probes may go between, where the obligation can be met so; null for any.</param>
-    internal Slot Best(int step, HashSet<(int, int)>? only = null)
+    internal Slot Best(int step, bool[]? only = null)
     {
         ways = only;
         var best = Find(step);
@@ -212,11 +238,16 @@ internal sealed class TouchChain
 
         stamp[after] = round;
         var n = next[after];
+        var without = n == End ? 0 : Link(after, a[n], b[n]);
+        if ((after == End && startA < 0 ? 0 : cheapest) + (n == End ? 0 : cheapest) - without >= best.Added - 1e-9)
+        {
+            return;
+        }
+
         near[0] = after == End ? startA : a[after];
         near[1] = after == End ? startB : b[after];
         near[2] = n == End ? -1 : a[n];
         near[3] = n == End ? -1 : b[n];
-        var without = n == End ? 0 : Link(after, a[n], b[n]);
         Candidates(what.First, what.IsFreeEdge, firstOnes);
         var others = firstOnes;
         if (!what.IsFreeEdge)
@@ -244,13 +275,14 @@ internal sealed class TouchChain
         }
     }
 
-    private bool IsWay(int x, int y) => ways is null || ways.Contains(x < y ? (x, y) : (y, x));
+    private bool IsWay(int x, int y) => ways is null || ways[x < y ? (x * map.Connectors) + y : (y * map.Connectors) + x];
 
     /// <summary>Points of a set that are worth looking at here: those that a probe stands on or goes to next, one in each connector that a
-    /// probe is in, and the first. Of a tree's points one of each part that is still apart.</summary>
+    /// probe is in, and the first; of a tree's points one of each part that is still apart. All of a small set, and one in each connector
+    /// while the ways are given.</summary>
     private void Candidates(int[] set, bool isTree, List<int> into)
     {
-        const int Few = 6;
+        const int Few = 3;
         into.Clear();
         if (set.Length <= Few)
         {
@@ -258,51 +290,51 @@ internal sealed class TouchChain
             return;
         }
 
-        foreach (var point in set)
+        var net = map.NetOf[set[0]];
+        foreach (var other in near)
         {
-            var (isNear, isHere) = (false, false);
-            foreach (var other in near)
+            if (other < 0)
             {
-                isNear |= other >= 0 && map.ConnectorOf[other] == map.ConnectorOf[point];
-                isHere |= other == point;
+                continue;
             }
 
-            if (isHere || ((isNear || ways is not null) && !Stands(into, point, isTree)) || (isTree && !HasPart(into, point)))
+            if (map.NetOf[other] == net && !into.Contains(other))
             {
-                into.Add(point);
+                into.Add(other);
+            }
+
+            AddIn(set, map.In(net, map.ConnectorOf[other]), isTree, into);
+        }
+
+        if (ways is not null)
+        {
+            for (var i = 0; i < set.Length; i += map.In(net, map.ConnectorOf[set[i]]).Count)
+            {
+                AddIn(set, map.In(net, map.ConnectorOf[set[i]]), isTree, into);
             }
         }
 
-        if (into.Count == 0)
+        foreach (var part in isTree ? parts.Span : set.AsSpan(0, 1))
         {
-            into.Add(set[0]);
+            if (!into.Contains(part))
+            {
+                into.Add(part);
+            }
         }
     }
 
-    private bool Stands(List<int> into, int point, bool isTree)
+    /// <summary>The first of some points; of a tree's the first of each part.</summary>
+    private void AddIn(int[] set, (int First, int Count) group, bool isTree, List<int> into)
     {
-        foreach (var other in into)
+        for (var i = group.First; i < group.First + (isTree ? group.Count : Math.Min(1, group.Count)); i++)
         {
-            if (map.ConnectorOf[other] == map.ConnectorOf[point] && (!isTree || component[other] == component[point]))
+            if (into.Contains(set[i]) || (i > group.First && component[set[i]] == component[set[i - 1]]))
             {
-                return true;
+                continue;
             }
+
+            into.Add(set[i]);
         }
-
-        return false;
-    }
-
-    private bool HasPart(List<int> into, int point)
-    {
-        foreach (var other in into)
-        {
-            if (component[other] == component[point])
-            {
-                return true;
-            }
-        }
-
-        return false;
     }
 
     /// <summary>Which points of a net its tree joins already.</summary>
@@ -325,10 +357,17 @@ internal sealed class TouchChain
             }
         }
 
+        var count = 0;
         foreach (var point in map.Nets[net])
         {
             component[point] = Root(point);
+            if (component[point] == point && count < partsOf.Length)
+            {
+                partsOf[count++] = point;
+            }
         }
+
+        parts = partsOf.AsMemory(0, count);
     }
 
     private int Root(int point)

@@ -9,8 +9,9 @@ internal sealed class TouchMap
 {
     private readonly ProbePoint[] points;
     private readonly TouchCost cost;
+    private readonly Dictionary<int, (int First, int Count)>[] groups;
 
-    /// <param name="nets">Points of each net.</param>
+    /// <param name="nets">Points of each net, those of one connector beside each other.</param>
     internal TouchMap(IReadOnlyList<ImmutableArray<ProbePoint>> nets, TouchCost cost)
     {
         this.cost = cost;
@@ -22,7 +23,11 @@ internal sealed class TouchMap
         var at = 0;
         Nets = [.. nets.Select(n => Enumerable.Range((at += n.Length) - n.Length, n.Length).ToArray()), [points.Length]];
         Connectors = connectors.Count + 1;
+        groups = [.. Nets.Select(n => n.Select((p, i) => (Connector: ConnectorOf[p], Place: i)).GroupBy(x => x.Connector).ToDictionary(g => g.Key, g => (g.First().Place, g.Count())))];
     }
+
+    /// <summary>Where in <see cref="Nets"/> the points of a net stand that are in a connector: the first and how many.</summary>
+    internal (int First, int Count) In(int net, int connector) => groups[net].GetValueOrDefault(connector);
 
     /// <summary>Number of the shorting plug among the points.</summary>
     internal int Plug => points.Length;

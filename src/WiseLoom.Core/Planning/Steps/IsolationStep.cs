@@ -45,13 +45,13 @@ public sealed record IsolationStep(int Number, ProbePoint Black, ProbePoint? Red
     /// <inheritdoc/>
     public override string Complaint() => $"{Black} should stand apart from {Red?.ToString() ?? "every other circuit"} and does not";
 
-    /// <summary>Between two places: when hands were on one of the nets, and both places were touched or stand beside one that was. Against
+    /// <summary>Between two nets, wherever they are measured: when hands were on one of them, and the other comes near a touched place. Against
     /// all others: when hands were on its net, or it stands beside touched places of a net that has no such step of its own.</summary>
     public override bool ChangedBy(FixReach reach)
     {
         ArgumentNullException.ThrowIfNull(reach);
         return Red is { } red
-            ? (reach.InNets(Black) || reach.InNets(red)) && reach.Near(Black) && reach.Near(red)
+            ? (reach.InNets(Black) && reach.Near(red)) || (reach.InNets(red) && reach.Near(Black))
             : reach.InNets(Black) || reach.BesideUncovered(Black);
     }
 }
