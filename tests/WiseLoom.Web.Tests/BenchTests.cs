@@ -60,7 +60,7 @@ public sealed class BenchTests(Shop shop)
         var (_, run) = await StartFourWireAsync(visitor);
         var key = Guid.CreateVersion7();
         await TakeAsync(visitor, run, Reading(key, 1, Good));
-        var answer = await TakeAsync(visitor, run, Reading(key, 2, Good));
+        var answer = await TakeAsync(visitor, run, Reading(key, 3, Good));
 
         answer.GetProperty("stored").GetArrayLength().ShouldBe(0);
         answer.GetProperty("refused")[0].GetProperty("message").GetString()!.ShouldContain("key");
@@ -82,7 +82,7 @@ public sealed class BenchTests(Shop shop)
     {
         var visitor = await shop.TechnicianAsync();
         var (_, run) = await StartFourWireAsync(visitor);
-        var answer = await TakeAsync(visitor, run, Reading(Guid.CreateVersion7(), step, ohms, overRange), Reading(Guid.CreateVersion7(), 2, Good));
+        var answer = await TakeAsync(visitor, run, Reading(Guid.CreateVersion7(), step, ohms, overRange), Reading(Guid.CreateVersion7(), 3, Good));
 
         answer.GetProperty("refused").GetArrayLength().ShouldBe(1, what);
         answer.GetProperty("stored").GetArrayLength().ShouldBe(1, what);
@@ -97,7 +97,7 @@ public sealed class BenchTests(Shop shop)
 
         (await TakeAsync(visitor, hand, Reading(Guid.CreateVersion7(), 1, 0.1))).GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("cant-tell");
         (await TakeAsync(visitor, bench, Reading(Guid.CreateVersion7(), 1, 0.1))).GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("fail");
-        (await TakeAsync(visitor, bench, Reading(Guid.CreateVersion7(), 3, null, true))).GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
+        (await TakeAsync(visitor, bench, Reading(Guid.CreateVersion7(), 2, null, true))).GetProperty("stored")[0].GetProperty("standing").GetProperty("state").GetString().ShouldBe("pass");
     }
 
     [Fact]
@@ -122,7 +122,7 @@ public sealed class BenchTests(Shop shop)
 
         reason.GetProperty("sentence").GetString()!.ShouldContain("At 20 °C the copper and contacts on the way add up to 42.5 mΩ");
         reason.GetProperty("parts")[0].GetProperty("wire").GetString().ShouldBe("W1");
-        (await visitor.ReadAsync($"/api/runs/{run}/steps/3/reason")).GetProperty("sentence").GetString()!.ShouldContain("at least 10.0 MΩ");
+        (await visitor.ReadAsync($"/api/runs/{run}/steps/2/reason")).GetProperty("sentence").GetString()!.ShouldContain("at least 10.0 MΩ");
     }
 
     [Fact]
@@ -131,7 +131,7 @@ public sealed class BenchTests(Shop shop)
         var visitor = await shop.TechnicianAsync();
         var lead = await shop.LeadAsync();
         var (job, run) = await StartFourWireAsync(visitor);
-        await TakeAsync(visitor, run, Reading(Guid.CreateVersion7(), 1, 1.2), Reading(Guid.CreateVersion7(), 2, Good), Reading(Guid.CreateVersion7(), 3, null, true));
+        await TakeAsync(visitor, run, Reading(Guid.CreateVersion7(), 1, 1.2), Reading(Guid.CreateVersion7(), 3, Good), Reading(Guid.CreateVersion7(), 2, null, true));
 
         // A failing step is logged; one that passes is not.
         (await visitor.PostAsync($"/api/runs/{run}/faults", new { key = Guid.CreateVersion7(), step = 2, seen = "nothing" })).StatusCode.ShouldBe(HttpStatusCode.Conflict);
@@ -146,11 +146,11 @@ public sealed class BenchTests(Shop shop)
         (await visitor.PostAsync($"/api/runs/{run}/faults/1/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "Z:9" }, minutes = (double?)5, parts = (string?)null, note = (string?)null })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         var @fixed = await visitor.PostForAsync($"/api/runs/{run}/faults/1/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)5, parts = (string?)null, note = (string?)null });
         @fixed.GetProperty("state").GetString().ShouldBe("fixed");
-        @fixed.GetProperty("retests").EnumerateArray().Select(r => r.GetProperty("step").GetInt32()).ShouldBe([1, 3]);
+        @fixed.GetProperty("retests").EnumerateArray().Select(r => r.GetProperty("step").GetInt32()).ShouldBe([1, 2]);
 
         var holds = (await visitor.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("holds").EnumerateArray().Select(h => h.GetProperty("kind").GetString()).ToList();
         holds.ShouldBe(["retest", "fault"]);
-        await TakeAsync(visitor, run, Reading(Guid.CreateVersion7(), 1, Good), Reading(Guid.CreateVersion7(), 3, null, true));
+        await TakeAsync(visitor, run, Reading(Guid.CreateVersion7(), 1, Good), Reading(Guid.CreateVersion7(), 2, null, true));
         (await visitor.ReadAsync($"/api/jobs/{job}/faults")).GetProperty("faults")[0].GetProperty("state").GetString().ShouldBe("proven");
 
         // Only a lead signs; the pack opens without an account until the link is withdrawn.
@@ -173,7 +173,7 @@ public sealed class BenchTests(Shop shop)
     {
         var lead = await shop.LeadAsync();
         var (job, run) = await StartFourWireAsync(lead);
-        await TakeAsync(lead, run, Reading(Guid.CreateVersion7(), 1, Good), Reading(Guid.CreateVersion7(), 2, Good), Reading(Guid.CreateVersion7(), 3, null, true));
+        await TakeAsync(lead, run, Reading(Guid.CreateVersion7(), 1, Good), Reading(Guid.CreateVersion7(), 3, Good), Reading(Guid.CreateVersion7(), 2, null, true));
         var answers = await Task.WhenAll(lead.SignAsync(job), lead.SignAsync(job));
 
         var made = answers.Count(a => a.StatusCode == HttpStatusCode.Created);

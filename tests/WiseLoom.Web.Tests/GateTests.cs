@@ -10,7 +10,7 @@ public sealed class GateTests(Shop shop)
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private static Sent[] Passing => [Sent.New(1, Good), Sent.New(2, Good), Sent.New(3, null)];
+    private static Sent[] Passing => [Sent.New(1, Good), Sent.New(3, Good), Sent.New(2, null)];
 
     private static async Task<(long Job, long Run)> StartAsync(Visitor visitor)
     {
@@ -54,7 +54,7 @@ public sealed class GateTests(Shop shop)
         var (job, run) = await StartAsync(technician);
         await technician.TakeAsync(run, Passing);
         var signing = lead.SignAsync(job);
-        await technician.TakeAsync(run, Sent.New(2, Good));
+        await technician.TakeAsync(run, Sent.New(3, Good));
         var answer = await signing;
 
         if (answer.StatusCode == HttpStatusCode.Conflict)
@@ -109,12 +109,12 @@ public sealed class GateTests(Shop shop)
     {
         var technician = await shop.TechnicianAsync();
         var (job, run) = await StartAsync(technician);
-        await technician.TakeAsync(run, Sent.New(1, Bad), Sent.New(2, Good), Sent.New(3, null));
+        await technician.TakeAsync(run, Sent.New(1, Bad), Sent.New(3, Good), Sent.New(2, null));
         (await LogAsync(technician, run, 1)).EnsureSuccessStatusCode();
         var known = (await technician.ReadAsync($"/api/runs/{run}/since/0")).GetProperty("lastEvent").GetInt64();
         (await FixAsync(technician, run)).EnsureSuccessStatusCode();
 
-        var late = await technician.TakeAsync(run, Sent.New(1, Good, known), Sent.New(3, null, known));
+        var late = await technician.TakeAsync(run, Sent.New(1, Good, known), Sent.New(2, null, known));
         late.GetProperty("stored").EnumerateArray().ShouldAllBe(s => s.GetProperty("bearing").GetString() == "before-fix" && s.GetProperty("standing").GetProperty("state").GetString() == "retest");
         late.GetProperty("stored")[0].GetProperty("standing").GetProperty("late").GetString()!.ShouldContain("before knowing of the fix");
         var step = (await technician.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").GetProperty("steps")[0];
@@ -122,7 +122,7 @@ public sealed class GateTests(Shop shop)
         (await technician.ReadAsync($"/api/jobs/{job}/faults")).GetProperty("faults")[0].GetProperty("state").GetString().ShouldBe("fixed");
         (await (await technician.GetAsync($"/api/runs/{run}/readings.csv")).Content.ReadAsStringAsync(Cancel)).ShouldContain("from before the fix");
 
-        await technician.TakeAsync(run, Sent.New(1, Good, known + 1), Sent.New(3, null, known + 1));
+        await technician.TakeAsync(run, Sent.New(1, Good, known + 1), Sent.New(2, null, known + 1));
         (await technician.ReadAsync($"/api/jobs/{job}/faults")).GetProperty("faults")[0].GetProperty("state").GetString().ShouldBe("proven");
     }
 
@@ -160,7 +160,7 @@ public sealed class GateTests(Shop shop)
         var answers = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => other.PostAsync($"/api/jobs/{job}/runs", Start(run))));
         answers.Count(a => a.StatusCode == HttpStatusCode.Created).ShouldBe(1);
 
-        var late = await technician.TakeAsync(run, Sent.New(2, Good));
+        var late = await technician.TakeAsync(run, Sent.New(3, Good));
         late.GetProperty("refused")[0].GetProperty("message").GetString()!.ShouldContain("set aside by Ada Quill");
         (await technician.PostAsync($"/api/runs/{run}/skips", new { key = Guid.CreateVersion7(), step = 2, reason = "no plug" })).StatusCode.ShouldBe(HttpStatusCode.Conflict);
         (await technician.ReadAsync($"/api/runs/{run}/since/0")).GetProperty("setAside").GetString().ShouldBe("Ada Quill");
