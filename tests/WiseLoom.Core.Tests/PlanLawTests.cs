@@ -32,7 +32,7 @@ public sealed class PlanLawTests
                 net.Points.Select(Root).Distinct().Count().ShouldBe(1);
             }
         },
-        iter: 120);
+        iter: 30);
 
     [Fact]
     public void Every_two_nets_side_by_side_in_a_face_have_a_step_between_them() => AnyLoom.Sample(
@@ -54,7 +54,7 @@ public sealed class PlanLawTests
                 }
             }
         },
-        iter: 80);
+        iter: 20);
 
     [Fact]
     public void Against_all_others_each_net_but_one_has_a_step() => AnyLoom.Sample(
@@ -66,7 +66,7 @@ public sealed class PlanLawTests
             steps.Select(s => graph.NetOf(s.Black)!.Number).ShouldBeUnique();
             steps.Count.ShouldBe(graph.Nets.Length - 1);
         },
-        iter: 80);
+        iter: 20);
 
     [Fact]
     public void Numbers_follow_one_another_seconds_are_of_a_hand_and_limits_hold_what_is_drawn() => Gen.Select(AnyLoom, Gen.OneOfConst(Meter.BenchFourWire, Meter.HandTwoWire), Gen.Enum<Isolation>()).Sample(
@@ -90,9 +90,9 @@ public sealed class PlanLawTests
                 plan.Judge(step, Reading.OverRange).ShouldNotBe(Verdict.Fail);
             }
         },
-        iter: 60);
+        iter: 16);
 
     [Fact]
     public void A_plan_is_the_same_each_time_it_is_made() => AnyLoom.Sample(
-        loom => Bench.Plan(loom, Isolation.Neighbours).Steps.ShouldBe(Bench.Plan(loom, Isolation.Neighbours).Steps), iter: 20);
+        loom => Bench.Plan(loom, Isolation.Neighbours).Steps.ShouldBe(Bench.Plan(loom, Isolation.Neighbours).Steps), iter: 6);
 }

@@ -109,7 +109,30 @@ public sealed class RevisionTests
         var document = Fan;
         rework(document);
         var now = LoomReader.Read(LoomDocument.Bytes(document)).Loom!;
-        return CarriedProof.Of(Proven(isolation), now, Bench.Plan(now, isolation, meter));
+        var run = Proven(isolation);
+        return CarriedProof.Of(run, now, Reworked(run, now, isolation, meter));
+    }
+
+    private static TestPlan Reworked(BenchRun run, Loom now, Isolation isolation, Meter? meter = null)
+    {
+        var terms = PlanTerms.Usual(meter ?? Meter.BenchFourWire, isolation, now.AmbientC, CopperTolerance.Usual);
+        return Planner.Plan(now, terms with { Proven = CarriedProof.Pairs(run, now, terms) });
+    }
+
+    [Fact]
+    public void A_plan_for_a_reworked_loom_measures_what_was_changed_first_and_leaves_the_rest_to_what_was_proven()
+    {
+        var document = Fan;
+        document["wires"]![2]!["lengthMm"] = 2222;
+        var now = LoomReader.Read(LoomDocument.Bytes(document)).Loom!;
+        var run = Proven(Isolation.Neighbours);
+        var plan = Reworked(run, now, Isolation.Neighbours);
+        var carried = CarriedProof.Of(run, now, plan).Steps.Select(s => s.Step).ToHashSet();
+
+        plan.Steps.Length.ShouldBe(run.Plan.Steps.Length);
+        plan.Steps.Where(s => !carried.Contains(s.Number)).Select(s => s.Number).ShouldBe(Enumerable.Range(1, plan.Steps.Length - carried.Count), "what must be measured stands in front");
+        plan.Steps.Take(plan.Steps.Length - carried.Count).Sum(s => s.Seconds).ShouldBeInRange(plan.LowerBoundSeconds, 200);
+        WireGraph.Topology(now).Nets.Sum(n => n.Points.Length - 1).ShouldBe(plan.Steps.Count(s => s is ContinuityStep));
     }
 
     [Theory]

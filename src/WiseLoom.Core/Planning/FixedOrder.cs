@@ -24,7 +24,7 @@ public static class FixedOrder
     internal static IReadOnlyList<int> Places(IReadOnlyList<ProbePair> pairs, ProbePair? stand, TouchCost cost)
     {
         var points = pairs.Concat(stand is { } at ? [at] : []).SelectMany(p => new[] { p.Black, p.Red }).OfType<ProbePoint>().Distinct();
-        var map = new TouchMap([.. points.Select(p => ImmutableArray.Create(p))], cost);
+        var map = new TouchMap([.. points.Select(p => ImmutableArray.Create(p))], [], cost);
         var obligations = pairs.Select(p => Obligation.Exactly(map.Number(p.Black), map.Number(p.Red), -1)).ToArray();
         (int, int)? from = stand is { } s ? (map.Number(s.Black), map.Number(s.Red)) : null;
         return [.. OrderSearch.Run(map, obligations, from, cost.Touch, null, Math.Min(Work, 40_000L * pairs.Count), 1).Select(f => f.Obligation)];

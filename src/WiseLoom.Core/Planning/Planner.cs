@@ -18,9 +18,13 @@ public static class Planner
         var table = ExpectationTable.For(loom, terms.AmbientC, terms.Copper);
         var survey = new Survey(loom, table);
         var meet = terms.Isolation == Isolation.Thorough ? [] : survey.CloseTogether();
+        var earlier = EarlierProof.Of(survey, terms.Proven);
+        meet = [.. meet.Where(m => !earlier.IsApart(survey.PlaceOf(m.A), survey.PlaceOf(m.B)))];
         var needs = new ProofNeeds(
             [.. survey.Nets.Select(n => survey.InPinOrder(n))],
-            [.. survey.Nets.SelectMany((n, i) => HiddenBreaks.Needed(n, terms.Meter).Select(p => (i, p.A, p.B)))],
+            [.. survey.Nets.SelectMany((n, i) => HiddenBreaks.Needed(n, terms.Meter, earlier.JoinedIn(i)).Select(p => (i, p.A, p.B)))],
+            earlier.Joined,
+            earlier.Plugged,
             [.. meet.Select(m => (survey.PlaceOf(m.A), survey.PlaceOf(m.B)))],
             terms.Isolation == Isolation.Thorough);
         var bare = BareOrder.Of(needs, meet, survey.Touched(terms.First), n => survey.Risk(survey.Nets[n]), terms.Cost);
@@ -36,7 +40,12 @@ public static class Planner
             build.UnderLoad(FixedOrder.Of(missed, build.Stand, terms.Cost), load);
         }
 
-        var measured = bare.Pairs.Where(p => p.Red is not null && survey.PlaceOf(p.Black!.Value) == survey.PlaceOf(p.Red.Value)).ToLookup(p => survey.PlaceOf(p.Black!.Value), p => (p.Black!.Value, p.Red!.Value));
+        foreach (var pair in BareOrder.Colour(FixedOrder.Of([.. earlier.Pairs], build.Stand, terms.Cost)))
+        {
+            build.Bare(pair);
+        }
+
+        var measured = bare.Pairs.Concat(earlier.Pairs).Where(p => p.Red is not null && survey.PlaceOf(p.Black!.Value) == survey.PlaceOf(p.Red.Value)).ToLookup(p => survey.PlaceOf(p.Black!.Value), p => (p.Black!.Value, p.Red!.Value));
         return new(terms.Isolation, table.AmbientC, terms.Meter, build.Steps(), [.. Unproven(terms.Isolation, survey.Nets.Length)], terms.Copper)
         {
             Cost = terms.Cost,

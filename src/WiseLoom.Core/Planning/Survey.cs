@@ -37,6 +37,9 @@ internal sealed class Survey
     /// <summary>The points of a net in the order of the pinout.</summary>
     internal ImmutableArray<ProbePoint> InPinOrder(Net net) => [.. net.Points.OrderBy(Rank)];
 
+    /// <summary>Whether a point is in a net.</summary>
+    internal bool Has(ProbePoint point) => table.Graph.NodeOf(point) >= 0;
+
     /// <summary>The net of a point that has one.</summary>
     internal Net NetOf(ProbePoint point) => table.Graph.NetOf(point) ?? throw new InvalidOperationException($"{point} is in no net.");
 

@@ -25,13 +25,20 @@ internal static class HiddenBreaks
     private const int AllPairsUpTo = 24;
 
     /// <summary>Pairs of a net that together show every break that can be shown, as far as a tree has room for them.</summary>
-    internal static ImmutableArray<(ProbePoint A, ProbePoint B)> Needed(Net net, Meter meter)
+    /// <param name="joined">Pairs that are in the tree already; they are not among the answer.</param>
+    internal static ImmutableArray<(ProbePoint A, ProbePoint B)> Needed(Net net, Meter meter, IEnumerable<(ProbePoint A, ProbePoint B)> joined)
     {
         var seen = Doubled(net).ToDictionary(w => w, w => Showing(net, w, meter).ToHashSet());
         var index = net.Points.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
         var parts = new Order.Parts(net.Points.Length);
         var pairs = ImmutableArray.CreateBuilder<(ProbePoint, ProbePoint)>();
         var open = seen.Where(s => s.Value.Count > 0 && net.Points.Length > 2).Select(s => s.Value).ToList();
+        foreach (var pair in joined)
+        {
+            parts.Join(index[pair.A], index[pair.B]);
+            open.RemoveAll(s => s.Contains(pair) || s.Contains((pair.B, pair.A)));
+        }
+
         while (open.Count > 0)
         {
             var best = open.SelectMany(s => s).CountBy(p => p).OrderByDescending(p => p.Value).ThenBy(p => p.Key.A).ThenBy(p => p.Key.B)

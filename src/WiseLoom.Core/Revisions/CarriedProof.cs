@@ -31,19 +31,14 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(now);
         ArgumentNullException.ThrowIfNull(plan);
-        var (old, fresh) = (new Prints(run.Loom), new Prints(now));
-        var touched = old.Touched(fresh);
-        var near = touched.Concat(touched.SelectMany(p => FixReach.Beside(run.Loom, p).Concat(FixReach.Beside(now, p)))).Select(fresh.NumberOf).OfType<int>().ToHashSet();
+        var rework = new Rework(run.Loom, now);
         var sameMeter = run.Plan.Meter == plan.Meter && run.Plan.Copper == plan.Copper && run.Plan.AmbientC.Equals(plan.AmbientC);
-        var allSame = touched.Count == 0 && old.Equal(fresh);
         var passed = run.Plan.Steps.Where(s => run[s.Number].State == StepState.Pass).ToLookup(s => s.Pair);
         var carried = ImmutableArray.CreateBuilder<CarriedStep>();
         var (changed, never, meter) = (0, 0, 0);
         foreach (var step in plan.Steps)
         {
-            var same = Points(step).All(p => old.Of(p) == fresh.Of(p));
-            var holds = same && (step.IsJoined || (step.Red is null ? allSame : !Points(step).All(p => fresh.NumberOf(p) is { } net && near.Contains(net))));
-            if (!holds)
+            if (!rework.Spares(step))
             {
                 changed++;
             }
@@ -70,7 +65,42 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         return new(carried.ToImmutable(), [.. reasons.Where(r => r.Length > 0)]);
     }
 
+    /// <summary>Pairs that a run has proven and that still hold for a reworked loom, for <see cref="PlanTerms.Proven"/>.</summary>
+    /// <param name="terms">What the new plan is made for; another meter, temperature or tolerance leaves nothing.</param>
+    public static ImmutableArray<ProbePair> Pairs(BenchRun run, Loom now, PlanTerms terms)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        ArgumentNullException.ThrowIfNull(terms);
+        if (run.Plan.Meter != terms.Meter || run.Plan.Copper != terms.Copper || !run.Plan.AmbientC.Equals(terms.AmbientC))
+        {
+            return [];
+        }
+
+        var rework = new Rework(run.Loom, now);
+        return [.. run.Plan.Steps.Where(s => !s.UnderPower && (s.Red is not null || terms.Isolation == run.Plan.Isolation) && run[s.Number].State == StepState.Pass && rework.Spares(s)).Select(s => s.Probes)];
+    }
+
     private static string Say(int n, string one, string many) => n switch { 0 => "", 1 => $"1 step {one}.", _ => $"{n} steps {many}." };
+
+    /// <summary>What was changed between two revisions.</summary>
+    private sealed class Rework
+    {
+        private readonly Prints old, fresh;
+        private readonly HashSet<int> near;
+        private readonly bool allSame;
+
+        internal Rework(Loom before, Loom now)
+        {
+            (old, fresh) = (new(before), new(now));
+            var touched = old.Touched(fresh);
+            near = [.. touched.Concat(touched.SelectMany(p => FixReach.Beside(before, p).Concat(FixReach.Beside(now, p)))).Select(fresh.NumberOf).OfType<int>()];
+            allSame = touched.Count == 0 && old.Equal(fresh);
+        }
+
+        /// <summary>Whether what a step asks could not have been changed.</summary>
+        internal bool Spares(PlanStep step) => Points(step).All(p => fresh.Of(p) is { } print && old.Of(p) == print)
+            && (step.IsJoined || (step.Red is null ? allSame : !Points(step).All(p => fresh.NumberOf(p) is { } net && near.Contains(net))));
+    }
 
     private static IEnumerable<ProbePoint> Points(PlanStep step) => step.Red is { } red ? [step.Black, red] : [step.Black];
 

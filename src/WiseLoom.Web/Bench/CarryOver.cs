@@ -20,17 +20,19 @@ internal sealed record CarriedOver(string From, IReadOnlyList<ProofCarried> Step
 /// <summary>Looks for an earlier revision's run and works out what of it still holds.</summary>
 internal sealed class CarryOver(LoomStore looms, RunLedger ledger)
 {
-    /// <summary>Proof for a plan; null when no earlier revision of the job has a run.</summary>
-    internal async Task<CarriedOver?> ForAsync(long job, long revision, Loom loom, TestPlan plan, CancellationToken cancel)
+    /// <summary>A plan that leaves to an earlier revision's run what still holds of it.</summary>
+    /// <returns>The proof is null when no earlier revision of the job has a run.</returns>
+    internal async Task<(TestPlan Plan, CarriedOver? Proof)> PlanAsync(long job, long revision, Loom loom, PlanTerms terms, CancellationToken cancel)
     {
         var earlier = (await looms.OfJobAsync(job, cancel)).Find(v => v.Id < revision && v.RunId is not null);
         if (earlier?.RunId is not { } runId || await ledger.FindAsync(runId, cancel) is not { } before)
         {
-            return null;
+            return (Planner.Plan(loom, terms), null);
         }
 
+        var plan = Planner.Plan(loom, terms with { Proven = CarriedProof.Pairs(before.Run, loom, terms) });
         var proof = CarriedProof.Of(before.Run, loom, plan);
-        return new(
+        return (plan, new(
             $"revision {earlier.Revision}, measured with {before.Head.Meter.Name}",
             [.. proof.Steps.Select(s => before.Run[s.FromStep].By switch
             {
@@ -38,7 +40,7 @@ internal sealed class CarryOver(LoomStore looms, RunLedger ledger)
                 { What: ProofCarried already } => already with { Step = s.Step },
                 _ => throw new InvalidOperationException($"Step {s.FromStep} of run {runId} passes without a reading."),
             })],
-            proof.Reasons);
+            proof.Reasons));
     }
 
     private static string Words(string revision, int step, Happened by, ReadingTaken taken) => string.Create(

@@ -85,13 +85,13 @@ internal static class StartEndpoints
         }
 
         context.IsAt("ordering the steps");
-        var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load });
+        var terms = PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load };
+        var (plan, proof) = request.CarryOver ? await carry.PlanAsync(id, revision, loom, terms, cancel) : (Planner.Plan(loom, terms), null);
         if (plan.Steps.IsEmpty)
         {
             return Refusal.Conflict("This loom has no wire between two places that a probe can touch: there is nothing to measure.");
         }
 
-        var proof = request.CarryOver ? await carry.ForAsync(id, revision, loom, plan, cancel) : null;
         context.IsAt("keeping the plan");
         var (now, by) = (clock.GetUtcNow(), user.Hand());
         var events = (proof?.Steps ?? []).Select((c, i) => new Happened(i + 1, Guid.CreateVersion7(), by, now, c)).ToList();
@@ -125,8 +125,9 @@ internal static class StartEndpoints
             return Refusal.TooLarge(tooLarge);
         }
 
-        var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load });
-        return TypedResults.Ok(PlanView.Of(plan, await carry.ForAsync(id, revision, loom, plan, cancel)));
+        var terms = PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load };
+        var (plan, proof) = await carry.PlanAsync(id, revision, loom, terms, cancel);
+        return TypedResults.Ok(PlanView.Of(plan, proof));
     }
 
     /// <summary>What load tests are to be made with.</summary>

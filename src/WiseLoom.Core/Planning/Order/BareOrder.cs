@@ -23,13 +23,13 @@ internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds
     /// <param name="meet">See <see cref="PinOrder"/>.</param>
     internal static BareOrder Of(ProofNeeds needs, ImmutableArray<(ProbePoint A, ProbePoint B)> meet, IReadOnlySet<int> first, Func<int, int> risk, TouchCost cost)
     {
-        var map = new TouchMap(needs.Nets, cost);
+        var map = new TouchMap(needs.Nets, needs.Joined, cost);
         var pins = PinOrder.Of(needs, meet);
         var ways = ConnectorWays.Of(needs, map);
         var all = needs.Obligations(map, -1);
         var work = Math.Min(Work, WorkForEach * all.Length);
         var pairs = Chain(map, all, first, ways, cost, work);
-        if (needs.IsThorough && needs.Nets.Length > 1)
+        if (needs.IsThorough && needs.MayLetOff)
         {
             var dearest = DearestPlugged(pairs, map, first);
             var without = pairs.Where((_, i) => i != dearest.At).ToList();

@@ -38,6 +38,13 @@ internal sealed class LowerBound
     {
         var joined = needs.JoinedSteps;
         var apart = needs.IsThorough ? Math.Max(0, needs.Nets.Length - 1) : needs.Apart.Length;
+        if (needs.IsBegun)
+        {
+            // What is left of a proof is bounded by its touches alone.
+            var left = joined + (needs.IsThorough ? Math.Max(0, apart - needs.Plugged.Count) : apart);
+            return left == 0 ? 0 : (2 * cost.Move) + ((left + 1) * cost.Touch);
+        }
+
         return joined + apart == 0 ? 0 : new LowerBound(needs, cost).Seconds(joined, apart);
     }
 

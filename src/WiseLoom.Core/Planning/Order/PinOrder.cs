@@ -11,11 +11,16 @@ internal static class PinOrder
     internal static ImmutableArray<ProbePair> Of(ProofNeeds needs, ImmutableArray<(ProbePoint A, ProbePoint B)> meet)
     {
         var list = ImmutableArray.CreateBuilder<ProbePair>();
-        var pairs = needs.Pairs.ToLookup(p => p.Net);
+        var (pairs, joined) = (needs.Pairs.ToLookup(p => p.Net), needs.Joined.ToLookup(p => p.Net));
         for (var net = 0; net < needs.Nets.Length; net++)
         {
             var points = needs.Nets[net];
             var parts = new Parts(points.Length);
+            foreach (var (_, a, b) in joined[net])
+            {
+                parts.Join(points.IndexOf(a), points.IndexOf(b));
+            }
+
             foreach (var (_, a, b) in pairs[net])
             {
                 parts.Join(points.IndexOf(a), points.IndexOf(b));
@@ -26,7 +31,7 @@ internal static class PinOrder
         }
 
         list.AddRange(needs.IsThorough
-            ? needs.Nets.SkipLast(1).Select(n => new ProbePair(n[0], null))
+            ? needs.Nets.Where((_, i) => needs.MayLetOff && !needs.Plugged.Contains(i)).SkipLast(1).Select(n => new ProbePair(n[0], null))
             : meet.Select(m => new ProbePair(m.A, m.B)));
         return list.ToImmutable();
     }

@@ -345,6 +345,11 @@ internal sealed class TouchChain
             component[point] = point;
         }
 
+        foreach (var (x, y) in map.Joined[net])
+        {
+            component[Root(x)] = Root(y);
+        }
+
         foreach (var edge in edgesOf[net])
         {
             if (!obligations[edge].IsFreeEdge)

@@ -12,11 +12,13 @@ internal sealed class TouchMap
     private readonly Dictionary<int, (int First, int Count)>[] groups;
 
     /// <param name="nets">Points of each net, those of one connector beside each other.</param>
-    internal TouchMap(IReadOnlyList<ImmutableArray<ProbePoint>> nets, TouchCost cost)
+    /// <param name="joined">Pairs of a net that count as joined.</param>
+    internal TouchMap(IReadOnlyList<ImmutableArray<ProbePoint>> nets, IEnumerable<(int Net, ProbePoint A, ProbePoint B)> joined, TouchCost cost)
     {
         this.cost = cost;
         points = [.. nets.SelectMany(n => n)];
         Numbers = points.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
+        Joined = joined.ToLookup(j => j.Net, j => (Numbers[j.A], Numbers[j.B]));
         var connectors = points.Select(p => p.Connector).Distinct().Select((c, i) => (c, i)).ToDictionary(x => x.c, x => x.i, StringComparer.Ordinal);
         ConnectorOf = [.. points.Select(p => connectors[p.Connector]), connectors.Count];
         NetOf = [.. nets.SelectMany((n, i) => Enumerable.Repeat(i, n.Length)), nets.Count];
@@ -25,6 +27,9 @@ internal sealed class TouchMap
         Connectors = connectors.Count + 1;
         groups = [.. Nets.Select(n => n.Select((p, i) => (Connector: ConnectorOf[p], Place: i)).GroupBy(x => x.Connector).ToDictionary(g => g.Key, g => (g.First().Place, g.Count())))];
     }
+
+    /// <summary>Pairs of each net that count as joined.</summary>
+    internal ILookup<int, (int A, int B)> Joined { get; }
 
     /// <summary>Where in <see cref="Nets"/> the points of a net stand that are in a connector: the first and how many.</summary>
     internal (int First, int Count) In(int net, int connector) => groups[net].GetValueOrDefault(connector);
