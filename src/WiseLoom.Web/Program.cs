@@ -100,6 +100,7 @@ api.MapCompare();
 api.MapMerges();
 api.MapStart();
 api.MapReadings();
+api.MapWay();
 api.MapFaults();
 api.MapHandover();
 api.MapLive();

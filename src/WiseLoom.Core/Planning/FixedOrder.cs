@@ -7,10 +7,10 @@ namespace WiseLoom.Core.Planning;
 /// <summary>An order for pairs that are settled.</summary>
 public static class FixedOrder
 {
-    /// <summary>How many pairs may be looked at: a tenth of a second.</summary>
-    private const long Work = 2_500_000;
+    /// <summary>How many pairs may be looked at, a tenth of a second, and how many for each pair.</summary>
+    private const long Work = 500_000, WorkForEach = 4000;
 
-    /// <summary>Puts pairs in an order that takes little time.</summary>
+    /// <summary>Puts pairs in an order that takes little time, and no more than the one they come in.</summary>
     /// <param name="pairs">A null place is the shorting plug. A pair that stands there twice comes twice.</param>
     /// <param name="stand">Where the probes are; null for nowhere.</param>
     public static ImmutableArray<ProbePair> Of(IReadOnlyList<ProbePair> pairs, ProbePair? stand, TouchCost cost)
@@ -27,6 +27,6 @@ public static class FixedOrder
         var map = new TouchMap([.. points.Select(p => ImmutableArray.Create(p))], [], cost);
         var obligations = pairs.Select(p => Obligation.Exactly(map.Number(p.Black), map.Number(p.Red), -1)).ToArray();
         (int, int)? from = stand is { } s ? (map.Number(s.Black), map.Number(s.Red)) : null;
-        return [.. OrderSearch.Run(map, obligations, from, cost.Touch, null, Math.Min(Work, 40_000L * pairs.Count), 1).Select(f => f.Obligation)];
+        return [.. OrderSearch.Improve(map, obligations, from, cost.Touch, Math.Min(Work, WorkForEach * pairs.Count), 1).Select(f => f.Obligation)];
     }
 }

@@ -59,6 +59,10 @@ public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, L
     [JsonIgnore]
     public virtual bool UnderPower => false;
 
+    /// <summary>Whether the two probes may be exchanged.</summary>
+    [JsonIgnore]
+    public virtual bool MayTurn => Red is not null;
+
     /// <summary>What the copper explains, ohms; null where no metal must join the places.</summary>
     [JsonIgnore]
     public abstract OhmRange? Explained { get; }

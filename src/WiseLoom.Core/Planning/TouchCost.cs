@@ -43,6 +43,10 @@ public readonly record struct ProbePair(ProbePoint? Black, ProbePoint? Red)
     /// <summary>Whether both are the same places, whichever probe is on which.</summary>
     public bool IsAt(ProbePair other) => this == other || Turned == other;
 
+    /// <summary>How well each probe keeps its place, coming from another pair: 2 for one that stays, 1 for one that stays in its connector.</summary>
+    internal int Keeps(ProbePair from) =>
+        (from.Black == Black ? 2 : from.Black?.Connector == Black?.Connector ? 1 : 0) + (from.Red == Red ? 2 : from.Red?.Connector == Red?.Connector ? 1 : 0);
+
     /// <summary>Which of its two places are new to the probes.</summary>
     /// <param name="from">Where they stood before; null for nowhere.</param>
     public Moving Moving(ProbePair? from)

@@ -13,6 +13,7 @@ export const keys = {
   jobEdit: (job: number) => ['job', job, 'head', 'edit'],
   jobTheirs: (job: number) => ['job', job, 'head', 'theirs'],
   bench: (job: number) => ['job', job, 'bench'],
+  way: (job: number, ...of: unknown[]) => ['job', job, 'way', ...of],
   plan: (job: number, ...of: unknown[]) => ['job', job, 'plan', ...of],
   faults: (job: number) => ['job', job, 'faults'],
   handover: (job: number) => ['job', job, 'handover'],

@@ -12,7 +12,7 @@ namespace WiseLoom.Core.Planning.Order;
 internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds, double LowerBoundSeconds, double PinOrderSeconds, ProbePair? LastInPinOrder)
 {
     /// <summary>How many pairs may be looked at, about half a second, and how many for each obligation.</summary>
-    private const long Work = 2_500_000, WorkForEach = 20_000;
+    private const long Work = 2_200_000, WorkForEach = 20_000;
 
     /// <summary>With so few nets the order is looked for again when one of them is let off.</summary>
     private const int Few = 40;
@@ -67,16 +67,12 @@ internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds
         var list = ImmutableArray.CreateBuilder<ProbePair>(pairs.Count);
         foreach (var pair in pairs)
         {
-            var turned = pair.Black is null || (pair.Red is not null && list.Count > 0 && Stays(list[^1], pair.Turned) > Stays(list[^1], pair));
+            var turned = pair.Black is null || (pair.Red is not null && list.Count > 0 && pair.Turned.Keeps(list[^1]) > pair.Keeps(list[^1]));
             list.Add(turned ? pair.Turned : pair);
         }
 
         return list.MoveToImmutable();
     }
-
-    private static int Stays(ProbePair before, ProbePair pair) =>
-        (before.Black == pair.Black ? 2 : before.Black?.Connector == pair.Black?.Connector ? 1 : 0)
-        + (before.Red == pair.Red ? 2 : before.Red?.Connector == pair.Red?.Connector ? 1 : 0);
 
     /// <summary>The pairs of all obligations in their order, those of the first nets before the others.</summary>
     private static List<(int A, int B)> Chain(TouchMap map, Obligation[] all, IReadOnlySet<int> first, bool[] ways, TouchCost cost, long work)

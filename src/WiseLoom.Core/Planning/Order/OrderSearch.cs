@@ -34,6 +34,19 @@ internal sealed class OrderSearch
         return [.. chain.Steps().Select(s => (s, chain.At(s).A, chain.At(s).B))];
     }
 
+    /// <summary>The same from the order in which settled pairs come; never a dearer one.</summary>
+    internal static List<(int Obligation, int A, int B)> Improve(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest, long work, int seed)
+    {
+        var chain = new TouchChain(map, obligations, start, cheapest);
+        for (var step = 0; step < obligations.Length; step++)
+        {
+            chain.Put(step, step - 1, obligations[step].First[0], obligations[step].Second[0]);
+        }
+
+        new OrderSearch(map, chain, cheapest, seed).Search(work);
+        return [.. chain.Steps().Select(s => (s, chain.At(s).A, chain.At(s).B))];
+    }
+
     private void Go(bool[]? ways, long work)
     {
         for (var step = 0; step < chain.Count; step++)
@@ -41,31 +54,41 @@ internal sealed class OrderSearch
             Insert(step, ways);
         }
 
+        Search(work);
+    }
+
+    private void Search(long work)
+    {
+        // What putting the steps in has cost does not count.
+        var begun = chain.Work;
         var stretches = new StretchSearch(map, chain, cheapest);
-        stretches.Improve(work / 6);
         var (best, bestCost) = (Snapshot(), chain.Cost);
+        stretches.Improve(work / 6);
+        Keep();
         var rounds = 6;
         for (var r = 0; r < rounds; r++)
         {
             var until = work / 6 + ((r + 1) * (work * 5 / 6) / rounds);
             var heat = 6.0 * (rounds - 1 - r) / rounds;
-            while (chain.Work < until && chain.Count > 1)
+            while (chain.Work - begun < until && chain.Count > 1)
             {
                 RuinAndRecreate(heat * random.NextDouble());
-                if (chain.Cost < bestCost - 1e-9)
-                {
-                    (best, bestCost) = (Snapshot(), chain.Cost);
-                }
+                Keep();
             }
 
             stretches.Improve(work / 20);
+            Keep();
+        }
+
+        Restore(best);
+
+        void Keep()
+        {
             if (chain.Cost < bestCost - 1e-9)
             {
                 (best, bestCost) = (Snapshot(), chain.Cost);
             }
         }
-
-        Restore(best);
     }
 
     private void Insert(int step, bool[]? ways = null)

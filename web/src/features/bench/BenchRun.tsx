@@ -2,14 +2,18 @@ import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '../../api/client';
 import { Key } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
+import { Sheet } from '../../ui/Sheet';
 import { readTyped } from '../../ui/readings';
 import { useMayChange } from '../../ui/mayChange';
 import { usePageKeys } from '../../ui/usePageKeys';
 import type { Side } from '../../ui/Face';
 import { useJob } from '../jobs/JobShell';
+import { AwayDialog } from './AwayDialog';
 import { KeysDialog } from './KeysDialog';
 import { LogFaultDialog } from './LogFaultDialog';
+import { NextPlaces } from './NextPlaces';
 import { useOutbox } from './Outbox';
+import { spoken } from './places';
 import { ProgressBar } from './ProgressBar';
 import { ReadingRow } from './ReadingRow';
 import { Reason } from './Reason';
@@ -20,7 +24,7 @@ import { StepList } from './StepList';
 import { TouchCard } from './TouchCard';
 import { useBenchRun } from './useBenchRun';
 
-type Dialog = 'keys' | 'skip' | 'fault' | 'reason' | null;
+type Dialog = 'keys' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
 
 /** One run: the card of the step one stands at, its reading and verdict, and what comes next. All of it by keyboard. */
 export function BenchRun({
@@ -37,12 +41,14 @@ export function BenchRun({
 }) {
   const { at, point } = useJob();
   const outbox = useOutbox();
-  const { run, step, judged, measure, take, goTo, goOn, nextRetest, unsaved } = useBenchRun(job, stored);
+  const bench = useBenchRun(job, stored);
+  const { run, step, next, judged, measure, take, goTo, goOn, nextRetest, unsaved } = bench;
   const [side, setSide] = useState<Side>('wire');
   const [dialog, setDialog] = useState<Dialog>(null);
   const [loud, setLoud] = useState(false);
   const [typed, setTyped] = useState('');
   const input = useRef<HTMLInputElement>(null);
+  const before = useRef<Schemas['StepView'] | null>(null);
   const mayChange = useMayChange();
 
   const { black, red } = step ?? {};
@@ -54,7 +60,8 @@ export function BenchRun({
     if (loud && judged) sound(judged.verdict);
   }, [judged, loud]);
   useEffect(() => {
-    if (loud && step) say(step);
+    if (loud && step) say(spoken(step, before.current, loom));
+    before.current = step ?? null;
     // Said once for each step, not again for each of its readings.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [loud, step?.number]);
@@ -84,6 +91,8 @@ export function BenchRun({
     },
     y: () => setDialog('reason'),
     v: () => setLoud(!loud),
+    n: () => setDialog('away'),
+    p: () => setDialog('plan'),
     '?': () => setDialog('keys'),
     ArrowRight: () => {
       if (step && step.number < run.steps.length) goTo(step.number + 1);
@@ -113,9 +122,16 @@ export function BenchRun({
   return (
     <div className="flex min-h-0 flex-1">
       <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-y-auto p-2 xl:gap-3 xl:p-3">
-        <ProgressBar run={run} step={step}>
+        <ProgressBar run={run} step={step} left={bench.left}>
           <Tool name="Turn" hint="Turn faces" k="T" onClick={press.t} />
           <Tool name="Why" hint="Why these limits" k="Y" onClick={press.y} />
+          <Tool
+            name="Not here"
+            hint="Connectors that are not at hand"
+            k="N"
+            pressed={bench.away.length > 0}
+            onClick={press.n}
+          />
           <Tool name="Skip" hint="Skip this step" k="S" onClick={press.s} />
           <Tool name="Voice" hint="Voice and tones" k="V" pressed={loud} onClick={press.v} />
           <Tool name="Keys" hint="Keys of this page" k="?" onClick={press['?']} />
@@ -129,7 +145,10 @@ export function BenchRun({
           </Notice>
         )}
         {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}
-        <TouchCard step={step} loom={loom} side={side} cautions={loadCautions} />
+        <div className="flex flex-[1_0_auto] flex-col">
+          <TouchCard step={step} loom={loom} side={side} cautions={loadCautions} />
+          <NextPlaces step={step} next={next} loom={loom} waiting={bench.waiting} onPlan={press.p} />
+        </div>
         <Ruler
           step={step}
           value={step.standing.state === 'retest' ? undefined : step.standing.last?.value}
@@ -150,7 +169,13 @@ export function BenchRun({
         />
         <ErrorNotice error={measure.error} />
       </div>
-      <StepList steps={run.steps} at={at} here={step.number} onGoTo={goTo} />
+      <StepList
+        className="hidden w-64 shrink-0 border-l-2 border-edge xl:flex"
+        steps={run.steps}
+        at={at}
+        here={step.number}
+        onGoTo={goTo}
+      />
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
       {dialog === 'reason' && <Reason run={run} step={step} onClose={() => setDialog(null)} />}
       {dialog === 'skip' && (
@@ -160,7 +185,34 @@ export function BenchRun({
           step={step}
           onClose={(skipped) => {
             setDialog(null);
-            if (skipped) goOn();
+            if (!skipped) return;
+            goOn();
+            bench.replan();
+          }}
+        />
+      )}
+      {dialog === 'plan' && (
+        <Sheet title="Plan" onClose={() => setDialog(null)}>
+          <StepList
+            className="flex h-[60vh]"
+            steps={run.steps}
+            at={at}
+            here={step.number}
+            onGoTo={(to) => {
+              setDialog(null);
+              goTo(to);
+            }}
+          />
+        </Sheet>
+      )}
+      {dialog === 'away' && (
+        <AwayDialog
+          loom={loom}
+          step={step}
+          away={bench.away}
+          onClose={(away) => {
+            setDialog(null);
+            if (away) bench.setAway(away);
           }}
         />
       )}

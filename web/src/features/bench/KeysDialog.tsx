@@ -9,6 +9,8 @@ const keys: [string, string][] = [
   ['R', 'go to the next retest'],
   ['T', 'turn the faces: wire side, mating face'],
   ['Y', 'why these limits'],
+  ['N', 'connectors that are not at hand: their steps wait'],
+  ['P', 'the plan'],
   ['S', 'skip this step, with a reason'],
   ['V', 'voice and tones on or off'],
   ['← →', 'the step before, the step after'],

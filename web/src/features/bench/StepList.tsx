@@ -11,11 +11,13 @@ export const StepList = memo(function StepList({
   at,
   here,
   onGoTo,
+  className,
 }: {
   steps: Schemas['RunView']['steps'];
   at: string | null;
   here: number;
   onGoTo: (step: number) => void;
+  className: string;
 }) {
   const frame = useRef<HTMLDivElement>(null);
   const steps = useMemo(
@@ -39,7 +41,7 @@ export const StepList = memo(function StepList({
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [shown]);
   return (
-    <section aria-label="Steps" className="hidden w-64 shrink-0 flex-col border-l-2 border-edge xl:flex">
+    <section aria-label="Steps" className={`flex-col ${className}`}>
       <h2 className="border-b border-line px-3 py-2 font-bold">
         Plan{at && `, ${at} only`} <span className="font-normal text-soft">{steps.length} steps</span>
       </h2>

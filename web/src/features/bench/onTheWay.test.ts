@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { after, verdictOf, withWaiting } from './onTheWay';
+import { after, turnedRound, verdictOf, withWaiting } from './onTheWay';
 import { sampleReading, sampleRun, sampleStep } from './sample';
-import { spoken, toneSequence } from './sound';
+import { toneSequence } from './sound';
 
 it('a verdict is looked up in the bands that the server gave, over range in the last', () => {
   const step = sampleStep(1);
@@ -21,6 +21,20 @@ describe('the step to go on to', () => {
   it('is a retest before anything else, the next one after where one stands', () => {
     const run = sampleRun(['not-tested', 'retest', 'pass', 'retest']);
     expect([1, 2, 4].map((n) => after(run, n))).toEqual([2, 4, 2]);
+  });
+
+  it('is the next on the way, wherever in the plan it stands, and nothing that waits for a connector', () => {
+    const run = sampleRun(['pass', 'not-tested', 'not-tested', 'not-tested']);
+    const on = (...steps: number[]) => steps.map((step) => ({ step, turned: false }));
+    expect(after(run, 1, { steps: on(1, 4, 2), waiting: [3], left: '' })).toBe(4);
+    expect(after(run, 4, { steps: on(1, 4, 2), waiting: [3], left: '' })).toBe(2);
+    expect(after(sampleRun(['pass', 'pass', 'not-tested']), 2, { steps: on(1, 2), waiting: [3], left: '' })).toBeNull();
+  });
+
+  it('a card turned round has its probes exchanged; the plug stays on red', () => {
+    const step = { ...sampleStep(1), black: 'A:1', red: 'B:2' };
+    expect(turnedRound(step)).toMatchObject({ black: 'B:2', red: 'A:1' });
+    expect(turnedRound({ ...step, red: null })).toMatchObject({ black: 'A:1', red: null });
   });
 
   it('is never one that is done, and none when all are', () => {
@@ -57,10 +71,5 @@ describe('what is heard', () => {
       tones.forEach((t, i) => expect(t.from).toBeGreaterThan(tones[i - 1]?.to ?? 0));
     }
     expect(new Set(all.map((tones) => tones.map((t) => t.hertz).join())).size).toBe(3);
-  });
-
-  it('places are said as a person says them', () => {
-    expect(spoken({ black: 'ECU-A:12', red: 'INJ3:1' })).toBe('Black on ECU-A, cavity 12. Red on INJ3, cavity 1.');
-    expect(spoken({ black: 'ECU-A:12', red: null })).toBe('Black on ECU-A, cavity 12. Red on the shorting plug.');
   });
 });

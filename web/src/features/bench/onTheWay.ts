@@ -13,12 +13,22 @@ export function verdictOf(step: Step, value: number | null): Schemas['Verdict'] 
 
 const waits = (s: Step) => s.standing.state === 'not-tested' || s.standing.state === 'retest';
 
-/** The step to go on to: a retest first, then the next without a reading, round to the start. */
-export function after(run: Run, step: number): number | null {
+/** The step to go on to: the next on the way that is still to do; while no way is known, a retest, then the next without a reading. */
+export function after(run: Run, step: number, way?: Schemas['WayView']): number | null {
   const due = run.steps.filter(waits).filter((s) => s.number !== step);
-  const retest = due.filter((s) => s.standing.state === 'retest');
-  const pool = retest.length > 0 ? retest : due;
+  const left = new Set(due.map((s) => s.number));
+  const planned = way?.steps.find((s) => left.has(s.step));
+  if (planned) return planned.step;
+  const waiting = new Set(way?.waiting);
+  const open = due.filter((s) => !waiting.has(s.number));
+  const retest = open.filter((s) => s.standing.state === 'retest');
+  const pool = retest.length > 0 ? retest : open;
   return (pool.find((s) => s.number > step) ?? pool[0])?.number ?? null;
+}
+
+/** A step with its probes exchanged, as the way has it. */
+export function turnedRound(step: Step): Step {
+  return step.red === null ? step : { ...step, black: step.red, red: step.black };
 }
 
 /** The run with the readings that are still on their way laid over it. */

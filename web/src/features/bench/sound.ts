@@ -43,15 +43,9 @@ export function sound(verdict: Verdict) {
   }
 }
 
-/** Where to touch, in words. */
-export function spoken({ black, red }: Pick<Schemas['StepView'], 'black' | 'red'>): string {
-  const spell = (point: string) => point.replace(':', ', cavity ');
-  return `Black on ${spell(black)}. Red on ${red ? spell(red) : 'the shorting plug'}.`;
-}
-
 /** Says where to touch. */
-export function say(step: Schemas['StepView']) {
+export function say(words: string) {
   if (!('speechSynthesis' in window)) return;
   speechSynthesis.cancel();
-  speechSynthesis.speak(new SpeechSynthesisUtterance(spoken(step)));
+  speechSynthesis.speak(new SpeechSynthesisUtterance(words));
 }

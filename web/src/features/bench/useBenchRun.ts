@@ -6,8 +6,9 @@ import { uuidv7 } from '../../api/uuid';
 import { useSession } from '../session/useSession';
 import { readingText } from '../../ui/readings';
 import { useOutbox } from './Outbox';
-import { after, verdictOf, withWaiting } from './onTheWay';
+import { after, turnedRound, verdictOf, withWaiting } from './onTheWay';
 import type { Run } from './runEvents';
+import { useWay } from './useWay';
 
 /** Where one stands in a run, and taking readings there. */
 export function useBenchRun(job: Schemas['JobView'], stored: Run) {
@@ -19,10 +20,16 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   const [judged, setJudged] = useState<{ step: number; verdict: Schemas['Verdict']; text: string } | null>(null);
   // The card turns at once; the address follows when there is time.
   const [wanted, setWanted] = useState(() => Number(search.get('step') ?? run.position));
-  const step = run.steps[wanted - 1] ?? run.steps[0];
+  const { way, isTurned, planFrom, away, setAway } = useWay(job, run);
+  const shown = (of: number | null) => {
+    const found = of === null ? undefined : run.steps[of - 1];
+    return found && isTurned(found.number) ? turnedRound(found) : found;
+  };
+  const step = shown(wanted) ?? run.steps[0];
   const number = step?.number ?? 1;
+  const following = after(run, number, way);
 
-  const goTo = useCallback(
+  const stepTo = useCallback(
     (to: number) => {
       setWanted(to);
       setSearch(
@@ -80,9 +87,24 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   });
 
   const goOn = useCallback(() => {
-    const next = after(run, number);
-    if (next !== null) goTo(next);
-  }, [goTo, number, run]);
+    if (following !== null) stepTo(following);
+  }, [stepTo, following]);
+
+  // Whoever leaves the way has put the probes elsewhere: it is planned again from there.
+  const goTo = useCallback(
+    (to: number) => {
+      stepTo(to);
+      planFrom(to, false);
+    },
+    [stepTo, planFrom],
+  );
+  const replan = useCallback(() => planFrom(number, isTurned(number)), [planFrom, number, isTurned]);
+  const retests = run.progress.retests;
+  const [known, setKnown] = useState(retests);
+  if (known !== retests) {
+    setKnown(retests);
+    if (retests > known) replan();
+  }
 
   return {
     run,
@@ -90,6 +112,12 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     judged,
     measure,
     take,
+    next: shown(following) ?? null,
+    waiting: way?.waiting.length ?? 0,
+    left: way?.left,
+    away,
+    setAway,
+    replan,
     goTo,
     goOn,
     nextRetest: () => {

@@ -1,0 +1,46 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Core.Runs;
+
+/// <summary>A step on the way on.</summary>
+/// <param name="Turned">Whether its probes are exchanged, so that one that stays keeps its colour.</param>
+public readonly record struct WayStep(int Step, bool Turned);
+
+/// <summary>What is still to do in a run, in an order that takes little time from where the probes stand.</summary>
+/// <param name="Steps">Retests first; what is measured under load comes last.</param>
+/// <param name="Waiting">Steps that wait for a connector that is not at hand.</param>
+/// <param name="Seconds">For <paramref name="Steps"/>.</param>
+public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Waiting, double Seconds)
+{
+    /// <summary>Plans again. No proof is lost by it: steps that were dealt with are left out, all others are there or wait.</summary>
+    /// <param name="stand">Where the probes are; null for nowhere.</param>
+    /// <param name="away">Refs of connectors that are not at hand.</param>
+    public static WayOn From(BenchRun run, ProbePair? stand, IReadOnlySet<string> away)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        ArgumentNullException.ThrowIfNull(away);
+        bool IsAway(ProbePoint? place) => place is { } point && away.Contains(point.Connector);
+        var due = run.Plan.Steps.Where(s => run[s.Number].IsDue).ToList();
+        var near = due.Where(s => !IsAway(s.Black) && !IsAway(s.Red)).ToList();
+        var cost = run.Plan.Cost;
+        var (way, seconds, before) = (ImmutableArray.CreateBuilder<WayStep>(), 0.0, false);
+        foreach (var part in near.GroupBy(s => (s.UnderPower, IsFresh: run[s.Number].State != StepState.Retest)).OrderBy(g => g.Key))
+        {
+            var steps = part.ToList();
+            seconds += part.Key.UnderPower && !before ? cost.Refit : 0;
+            before = part.Key.UnderPower;
+            foreach (var step in FixedOrder.Places(steps.ConvertAll(s => s.Probes), stand, cost).Select(i => steps[i]))
+            {
+                var turned = step.MayTurn && stand is { } at && step.Probes.Turned.Keeps(at) > step.Probes.Keeps(at);
+                var probes = turned ? step.Probes.Turned : step.Probes;
+                way.Add(new(step.Number, turned));
+                seconds += cost.Between(stand, probes);
+                stand = probes;
+            }
+        }
+
+        return new(way.ToImmutable(), [.. due.Except(near).Select(s => s.Number)], seconds);
+    }
+}

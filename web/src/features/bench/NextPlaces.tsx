@@ -1,0 +1,65 @@
+import type { Schemas } from '../../api/client';
+import { countedAt } from './places';
+
+type Step = Schemas['StepView'];
+
+/** What comes after this card: which probe goes where, and which stays. */
+export function NextPlaces({
+  step,
+  next,
+  loom,
+  waiting,
+  onPlan,
+}: {
+  step: Step;
+  next: Step | null;
+  loom: Schemas['LoomView'];
+  /** How many steps wait for a connector that is not at hand. */
+  waiting: number;
+  /** Opens the plan, where it is not beside the card. */
+  onPlan: () => void;
+}) {
+  return (
+    <div className="flex items-center gap-x-4 border-2 border-t-0 border-edge bg-card px-3 text-lg" data-testid="next">
+      <p className="flex min-h-11 min-w-0 flex-1 flex-wrap items-center gap-x-4">
+        <span className="text-soft">Next</span>
+        {next ? (
+          <>
+            <Place probe="Black" from={step.black} to={next.black} loom={loom} />
+            <Place probe="Red" from={step.red} to={next.red} loom={loom} />
+          </>
+        ) : (
+          <span>
+            {waiting > 0
+              ? `${waiting} steps wait for connectors that are not at hand`
+              : 'nothing: this is the last step'}
+          </span>
+        )}
+      </p>
+      <button type="button" onClick={onPlan} className="min-h-11 cursor-pointer px-2 underline xl:hidden">
+        Plan
+      </button>
+    </div>
+  );
+}
+
+function Place({
+  probe,
+  from,
+  to,
+  loom,
+}: {
+  probe: string;
+  from: string | null;
+  to: string | null;
+  loom: Schemas['LoomView'];
+}) {
+  return from === to ? (
+    <span className="text-soft">{probe} stays</span>
+  ) : (
+    <span className="whitespace-nowrap">
+      {probe} to <b className="font-mono">{to ?? 'the plug'}</b>
+      <span className="max-lg:hidden"> {countedAt(to, loom)}</span>
+    </span>
+  );
+}
