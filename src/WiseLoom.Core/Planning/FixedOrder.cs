@@ -27,6 +27,10 @@ public static class FixedOrder
         var map = new TouchMap([.. points.Select(p => ImmutableArray.Create(p))], [], cost);
         var obligations = pairs.Select(p => Obligation.Exactly(map.Number(p.Black), map.Number(p.Red), -1)).ToArray();
         (int, int)? from = stand is { } s ? (map.Number(s.Black), map.Number(s.Red)) : null;
-        return [.. OrderSearch.Improve(map, obligations, from, cost.Touch, Math.Min(Work, WorkForEach * pairs.Count), 1).Select(f => f.Obligation)];
+        int[] better = [.. OrderSearch.Improve(map, obligations, from, cost.Touch, Math.Min(Work, WorkForEach * pairs.Count), 1)
+            .Select(f => f.Obligation)];
+
+        // An order that people have before them is only turned over for more than one move.
+        return BareOrder.Sum(better.Select(i => pairs[i]), cost, stand) < BareOrder.Sum(pairs, cost, stand) - cost.Move ? better : [.. Enumerable.Range(0, pairs.Count)];
     }
 }

@@ -15,7 +15,7 @@ public readonly record struct WayStep(int Step, bool Turned);
 public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Waiting, double Seconds)
 {
     /// <summary>Plans again. No proof is lost by it: steps that were dealt with are left out, all others are there or wait.</summary>
-    /// <param name="stand">Where the probes are; null for nowhere.</param>
+    /// <param name="stand">Where the probes are; null for nowhere, from where the plan's own order holds.</param>
     /// <param name="away">Refs of connectors that are not at hand.</param>
     public static WayOn From(BenchRun run, ProbePair? stand, IReadOnlySet<string> away)
     {
@@ -31,7 +31,7 @@ public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Wa
             var steps = part.ToList();
             seconds += part.Key.UnderPower && !before ? cost.Refit : 0;
             before = part.Key.UnderPower;
-            foreach (var step in FixedOrder.Places(steps.ConvertAll(s => s.Probes), stand, cost).Select(i => steps[i]))
+            foreach (var step in stand is null && away.Count == 0 ? steps : FixedOrder.Places(steps.ConvertAll(s => s.Probes), stand, cost).Select(i => steps[i]))
             {
                 var turned = step.MayTurn && stand is { } at && step.Probes.Turned.Keeps(at) > step.Probes.Keeps(at);
                 var probes = turned ? step.Probes.Turned : step.Probes;

@@ -36,7 +36,7 @@ test('a loom with two hidden faults goes from the plan to a pack that a link ope
     expect(await measureAll(page)).toEqual([]);
   }
 
-  expect(found).toEqual([expect.stringContaining('ECU-A: contacts 25 and 26 exchanged'), expect.stringContaining('Too much resistance in W42')]);
+  expect(found.map((f) => f.replace(/^Fault \d: /, '')).sort()).toEqual(['ECU-A: contacts 25 and 26 exchanged', expect.stringContaining('Too much resistance in W42')]);
 
   // The technician cannot sign; the lead can.
   await page.getByRole('link', { name: 'Handover', exact: true }).click();
@@ -91,7 +91,7 @@ test('the bench is worked by keyboard: typing, turning, skipping, going back, co
   await page.keyboard.press('t');
   await expect(page.getByRole('img', { name: /mating face, cavity/ }).first()).toBeVisible();
   await page.keyboard.press('y');
-  await expect(page.getByRole('dialog', { name: /^Why/ })).toContainText('At 20 °C the copper and contacts');
+  await expect(page.getByRole('dialog', { name: /^Why/ })).toContainText(/At 20 °C the copper and contacts|No metal joins these places/);
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await page.keyboard.press('?');
