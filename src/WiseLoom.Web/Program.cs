@@ -101,6 +101,7 @@ api.MapMerges();
 api.MapStart();
 api.MapReadings();
 api.MapWay();
+api.MapHandsFree();
 api.MapFaults();
 api.MapHandover();
 api.MapLive();

@@ -125,24 +125,19 @@ internal static class ReadingEndpoints
             return Refusal.NotFound("run");
         }
 
-        if (open.Run.Plan.Step(request.Step) is not { } step)
+        if (MeasuredStep.Of(open, request.Step, out var step) is { } wrong)
         {
-            return Refusal.Field("/step", $"The plan has steps 1 to {open.Run.Plan.Steps.Length}.");
-        }
-
-        if (!step.ByInstrument)
-        {
-            return Refusal.Field("/step", "A test under load is read by eye: type the drop that the meter shows.");
+            return wrong;
         }
 
         try
         {
-            var reading = await meters.MeasureAsync(open.Head.Meter, open.Run.Loom, StepProbes.Of(open.Run.Loom, step), cancel);
+            var reading = await meters.MeasureAsync(open.Head.Meter, open.Run.Loom, StepProbes.Of(open.Run.Loom, step!), cancel);
             return TypedResults.Ok(new MeasuredView(reading.Ohms, reading.IsOverRange));
         }
         catch (MeterException e)
         {
-            return TypedResults.Problem(title: "No reading from the meter.", detail: e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
+            return MeasuredStep.NoReading(e);
         }
     }
 

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '../../api/client';
-import { Key } from '../../ui/Controls';
+import { Button, Key } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { Sheet } from '../../ui/Sheet';
 import { readTyped } from '../../ui/readings';
@@ -23,8 +23,10 @@ import { say, sound } from './sound';
 import { StepList } from './StepList';
 import { TouchCard } from './TouchCard';
 import { useBenchRun } from './useBenchRun';
+import { useGoing } from './useGoing';
+import { WaysDialog } from './WaysDialog';
 
-type Dialog = 'keys' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
+type Dialog = 'keys' | 'ways' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
 
 /** One run: the card of the step one stands at, its reading and verdict, and what comes next. All of it by keyboard. */
 export function BenchRun({
@@ -43,6 +45,9 @@ export function BenchRun({
   const outbox = useOutbox();
   const bench = useBenchRun(job, stored);
   const { run, step, next, judged, measure, take, goTo, goOn, nextRetest, unsaved } = bench;
+  const { going, ended, start, stop } = useGoing(bench);
+  const { hurry } = bench;
+  useEffect(() => hurry(going !== null), [hurry, going]);
   const [side, setSide] = useState<Side>('wire');
   const [dialog, setDialog] = useState<Dialog>(null);
   const [loud, setLoud] = useState(false);
@@ -50,6 +55,9 @@ export function BenchRun({
   const input = useRef<HTMLInputElement>(null);
   const before = useRef<Schemas['StepView'] | null>(null);
   const mayChange = useMayChange();
+  // Keys are the page's from the first sight of it, and again when a dialog closes.
+  const frame = useRef<HTMLDivElement>(null);
+  useEffect(() => frame.current?.focus({ preventScroll: true }), []);
 
   const { black, red } = step ?? {};
   useEffect(() => {
@@ -93,6 +101,10 @@ export function BenchRun({
     v: () => setLoud(!loud),
     n: () => setDialog('away'),
     p: () => setDialog('plan'),
+    b: () => {
+      if (step?.remote && mayChange) setDialog('ways');
+    },
+    Escape: stop,
     '?': () => setDialog('keys'),
     ArrowRight: () => {
       if (step && step.number < run.steps.length) goTo(step.number + 1);
@@ -103,8 +115,9 @@ export function BenchRun({
   } satisfies Record<string, () => void>;
   usePageKeys((event, inField) => {
     if (inField && event.target !== input.current) return;
-    const onButton = event.target instanceof HTMLElement && event.target.closest('button,a');
-    if (onButton && (event.key === ' ' || event.key === 'Enter')) return;
+    // A button takes Space and Enter for itself, a link only Enter.
+    const taker = { ' ': 'button', Enter: 'button,a' }[event.key];
+    if (taker && event.target instanceof HTMLElement && event.target.closest(taker)) return;
     if (/^[\d.,]$/.test(event.key) && !inField) {
       input.current?.focus();
       return;
@@ -120,11 +133,12 @@ export function BenchRun({
   if (!step) return null;
   const waiting = unsaved.some((w) => w.reading.step === step.number);
   return (
-    <div className="flex min-h-0 flex-1">
+    <div ref={frame} tabIndex={-1} className="flex min-h-0 flex-1 outline-none">
       <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-y-auto p-2 xl:gap-3 xl:p-3">
         <ProgressBar run={run} step={step} left={bench.left}>
           <Tool name="Turn" hint="Turn faces" k="T" onClick={press.t} />
           <Tool name="Why" hint="Why these limits" k="Y" onClick={press.y} />
+          {step.remote && <Tool name="No key" hint="Take readings without a key" k="B" onClick={press.b} />}
           <Tool
             name="Not here"
             hint="Connectors that are not at hand"
@@ -142,6 +156,23 @@ export function BenchRun({
               {outbox.waiting.length} {outbox.waiting.length === 1 ? 'reading waits' : 'readings wait'} here.
             </b>{' '}
             {outbox.trouble} What waits is kept on this machine and sent by itself; go on measuring.
+          </Notice>
+        )}
+        {going && (
+          <div className="flex items-center gap-4 border-2 border-copper px-3" role="status">
+            <p className="flex-1 text-xl font-bold">
+              {going.way === 'hands-free'
+                ? 'Hands-free: hold still until the tone.'
+                : 'The fixture takes the plan by itself.'}
+            </p>
+            <Button kind="main" className="min-h-14 min-w-40" onClick={stop}>
+              Stop <Key>Esc</Key>
+            </Button>
+          </div>
+        )}
+        {!going && ended && (
+          <Notice tone="mind">
+            <span data-testid="ended">{ended.words}</span>
           </Notice>
         )}
         {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}
@@ -167,7 +198,7 @@ export function BenchRun({
           onGoOn={goOn}
           onFault={() => setDialog('fault')}
         />
-        <ErrorNotice error={measure.error} />
+        <ErrorNotice error={measure.error ?? ended?.error} />
       </div>
       <StepList
         className="hidden w-64 shrink-0 border-l-2 border-edge xl:flex"
@@ -177,6 +208,16 @@ export function BenchRun({
         onGoTo={goTo}
       />
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
+      {dialog === 'ways' && (
+        <WaysDialog
+          onClose={(chosen) => {
+            setDialog(null);
+            if (!chosen) return;
+            if (chosen.way === 'hands-free') setLoud(true);
+            start(chosen);
+          }}
+        />
+      )}
       {dialog === 'reason' && <Reason run={run} step={step} onClose={() => setDialog(null)} />}
       {dialog === 'skip' && (
         <SkipDialog

@@ -9,6 +9,7 @@ const keys: [string, string][] = [
   ['R', 'go to the next retest'],
   ['T', 'turn the faces: wire side, mating face'],
   ['Y', 'why these limits'],
+  ['B', 'take readings without a key: hands-free, or the fixture by itself; Escape stops'],
   ['N', 'connectors that are not at hand: their steps wait'],
   ['P', 'the plan'],
   ['S', 'skip this step, with a reason'],

@@ -29,30 +29,35 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
   const number = step?.number ?? 1;
   const following = after(run, number, way);
 
-  const stepTo = useCallback(
-    (to: number) => {
-      setWanted(to);
-      setSearch(
-        (now) => {
-          now.set('step', String(to));
-          return now;
-        },
-        { replace: true },
-      );
-    },
-    [setSearch],
-  );
+  // At the meter's speed the address and the bookmark would only hold the next card up: they follow when it ends.
+  const [inHurry, hurry] = useState(false);
+  const stepTo = useCallback((to: number) => {
+    setWanted(to);
+  }, []);
+
+  const isAddressed = search.get('step') === String(number);
+  useEffect(() => {
+    if (inHurry || isAddressed) return;
+    setSearch(
+      (now) => {
+        now.set('step', String(number));
+        return now;
+      },
+      { replace: true },
+    );
+  }, [inHurry, isAddressed, number, setSearch]);
 
   useEffect(() => {
+    if (inHurry) return;
     // Only a bookmark for coming back: a failure is no loss.
     api
       .PUT('/api/runs/{id}/position', { params: { path: { id: run.id } }, body: { step: number } })
       .catch(() => undefined);
-  }, [run.id, number]);
+  }, [inHurry, run.id, number]);
 
   const take = useCallback(
     async (value: number | null, fromMeter: boolean, seen: number) => {
-      if (!step) return;
+      if (!step) return null;
       const key = uuidv7();
       const verdict = verdictOf(step, value);
       setJudged({ step: step.number, verdict, text: readingText(value, step.unit) });
@@ -71,6 +76,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
           seen,
         },
       });
+      return verdict;
     },
     [job.id, run.id, outbox, step],
   );
@@ -118,6 +124,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     away,
     setAway,
     replan,
+    hurry,
     goTo,
     goOn,
     nextRetest: () => {

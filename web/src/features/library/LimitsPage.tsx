@@ -8,7 +8,7 @@ import { Overtaken } from '../../ui/Overtaken';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { TableHead } from '../../ui/TableHead';
 import { useSession } from '../session/useSession';
-import { cable, copper, differences, numbersOf, shown, written, type Figure, type Written } from './figures';
+import { bench, cable, copper, differences, numbersOf, shown, written, type Figure, type Written } from './figures';
 
 type View = Schemas['LimitsView'];
 
@@ -80,6 +80,10 @@ function Form({ stored }: { stored: View }) {
           <section aria-label="What a wire reads" className="space-y-3">
             <h2 className="text-xl font-bold">What a wire reads</h2>
             {list(copper)}
+          </section>
+          <section aria-label="At the bench" className="space-y-3">
+            <h2 className="text-xl font-bold">At the bench, hands-free</h2>
+            {list(bench)}
           </section>
           <section aria-label="What cable and fuses carry" className="space-y-3">
             <h2 className="text-xl font-bold">What cable and fuses carry</h2>

@@ -30,6 +30,16 @@ export const copper: Figure[] = [
   },
 ];
 
+export const bench: Figure[] = [
+  {
+    at: '/steadySeconds',
+    label: 'A reading is taken when steady for',
+    unit: 's',
+    times: 1,
+    of: (v) => v.steadySeconds ?? 0,
+  },
+];
+
 export const cable: Figure[] = [
   { at: '/cable/feedDrop', label: 'A feed may lose', unit: '% of supply', times: 100, of: (v) => v.cable.feedDrop },
   {
@@ -58,7 +68,7 @@ export interface Written {
 export const shown = (figure: Figure, of: Limits) => String(Number((figure.of(of) * figure.times).toPrecision(6)));
 
 export const written = (limits: Limits): Written => ({
-  figures: new Map([...copper, ...cable].map((f) => [f.at, shown(f, limits)])),
+  figures: new Map([...copper, ...bench, ...cable].map((f) => [f.at, shown(f, limits)])),
   insulation: String(limits.cable.insulationC),
   rows: limits.cable.table.map((r) => ({ mm2: String(r.mm2), amps: String(r.amps) })),
 });
@@ -71,6 +81,7 @@ export function numbersOf({ figures, insulation, rows }: Written): Limits {
   };
   const share = (at: string) => number(figures.get(at)) / 100;
   return {
+    steadySeconds: number(figures.get('/steadySeconds')),
     copper: {
       lengthShare: share('/copper/lengthShare'),
       lengthMm: number(figures.get('/copper/lengthMm')),
@@ -92,7 +103,7 @@ export function differences(theirs: Written, mine: Written): string[] {
   const told = (label: string, a: string | undefined, b: string | undefined) =>
     a === b ? [] : [`${label}: theirs ${a ?? 'nothing'}, yours ${b ?? 'nothing'}`];
   return [
-    ...[...copper, ...cable].flatMap((f) =>
+    ...[...copper, ...bench, ...cable].flatMap((f) =>
       told(`${f.label}, ${f.unit}`, theirs.figures.get(f.at), mine.figures.get(f.at)),
     ),
     ...told('Insulation for, °C', theirs.insulation, mine.insulation),

@@ -1,0 +1,25 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Shop;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.Runs;
+
+namespace WiseLoom.Web.Bench;
+
+/// <summary>A step that a meter on the network is asked to measure.</summary>
+internal static class MeasuredStep
+{
+    /// <summary>Finds it.</summary>
+    /// <returns>What is wrong; null when the meter can measure it.</returns>
+    internal static ProblemHttpResult? Of(OpenRun open, int number, out PlanStep? step)
+    {
+        step = open.Run.Plan.Step(number);
+        return step is null ? Refusal.Field("/step", $"The plan has steps 1 to {open.Run.Plan.Steps.Length}.")
+            : step.ByInstrument ? null
+            : Refusal.Field("/step", "A test under load is read by eye: type the drop that the meter shows.");
+    }
+
+    /// <summary>The meter gave no reading.</summary>
+    internal static ProblemHttpResult NoReading(MeterException e) =>
+        TypedResults.Problem(title: "No reading from the meter.", detail: e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
+}

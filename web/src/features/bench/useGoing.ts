@@ -1,0 +1,88 @@
+import { useEffect, useRef, useState } from 'react';
+import { api, given, type Schemas } from '../../api/client';
+
+/** How readings are taken without a key: by the fixture at the meter's speed, or when the meter holds still. */
+export interface Going {
+  way: 'by-itself' | 'hands-free';
+  stopAtFail: boolean;
+}
+
+interface Bench {
+  run: Schemas['RunView'];
+  step: Schemas['StepView'] | undefined;
+  /** Where the way leads from here; null when nothing is left. */
+  next: Schemas['StepView'] | null;
+  /** Keeps a reading; gives its verdict. */
+  take: (value: number | null, fromMeter: boolean, seen: number) => Promise<Schemas['Verdict'] | null>;
+  goOn: () => void;
+}
+
+/** Takes the steps on the way one after another until it is told to stop, a step fails, the meter gives no reading, or nothing is left. */
+export function useGoing(bench: Bench) {
+  const [going, setGoing] = useState<Going | null>(null);
+  const [ended, setEnded] = useState<{ words: string; error: unknown } | null>(null);
+  const latest = useRef(bench);
+  useEffect(() => {
+    latest.current = bench;
+  });
+  const number = bench.step?.number;
+
+  useEffect(() => {
+    if (!going) return;
+    const stop = new AbortController();
+    const isStopped = () => stop.signal.aborted;
+    const end = (words: string, error: unknown = null) => {
+      if (isStopped()) return;
+      setGoing(null);
+      setEnded({ words, error });
+    };
+    const onward = () => {
+      if (latest.current.next) latest.current.goOn();
+      else end('Nothing is left to measure.');
+    };
+    const takeOne = async () => {
+      const { run, step } = latest.current;
+      if (!step) return;
+      if (!isDue(step)) {
+        onward();
+        return;
+      }
+      if (!step.remote) {
+        end('This step is read by eye: type what the meter shows, then go on.');
+        return;
+      }
+      const seen = run.lastEvent;
+      const shown = await readingOf(going.way, run.id, step.number, stop.signal);
+      if (isStopped() || !shown) return;
+      const verdict = await latest.current.take(shown.overRange ? null : shown.ohms, true, seen);
+      if (isStopped()) return;
+      if (verdict === 'fail' && going.stopAtFail) end(`Step ${step.number} fails.`);
+      else onward();
+    };
+    takeOne().catch((error: unknown) => end('The meter gave no reading.', error));
+    return () => stop.abort();
+  }, [going, number]);
+
+  return {
+    going,
+    ended,
+    start: (way: Going) => {
+      setEnded(null);
+      setGoing(way);
+    },
+    stop: () => setGoing(null),
+  };
+}
+
+const isDue = (step: Schemas['StepView']) => step.standing.state === 'not-tested' || step.standing.state === 'retest';
+
+/** A reading by the run's meter: at once, or when it holds still; null when it is not wanted any more. */
+async function readingOf(way: Going['way'], run: number, step: number, signal: AbortSignal) {
+  const params = { path: { id: run } };
+  if (way === 'by-itself') return given(api.POST('/api/runs/{id}/measure', { params, body: { step }, signal }));
+  while (!signal.aborted) {
+    const shown = await given(api.POST('/api/runs/{id}/steady', { params, body: { step }, signal }));
+    if (shown.steady) return shown;
+  }
+  return null;
+}
