@@ -21,6 +21,12 @@ if (args is ["load"])
     return await BenchLoad.RunAsync();
 }
 
+if (args is ["plans"])
+{
+    PlanFigures.Print();
+    return 0;
+}
+
 // Each line: what was measured, the figure it must reach (or none), the figure it got: the median of the runs after a warm-up of a second.
 Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{"what",-62} {"must",12} {"got",12}"));
 const int Runs = 5;

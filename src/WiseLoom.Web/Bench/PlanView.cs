@@ -12,11 +12,13 @@ internal sealed record WeakPairView(string Black, string Red, string? Circuit, s
 
 /// <summary>What a run would be, before it is started.</summary>
 /// <param name="Time">Planned time for all steps, in words.</param>
+/// <param name="Least">Time below which no plan can go, in words.</param>
+/// <param name="InPinOrder">Time for the same proof down the pinout, in words.</param>
 /// <param name="Sight">What the meter can see and what not, in words.</param>
 /// <param name="WeakPairs">The weakest first; as many as a page takes.</param>
 /// <param name="Carry">What an earlier revision's run has proven already; null when there is none.</param>
 internal sealed record PlanView(
-    int Steps, string Time, int LoadSteps, string Sight, int Weak, ImmutableArray<WeakPairView> WeakPairs, ImmutableArray<string> Unproven, CarryView? Carry)
+    int Steps, string Time, string Least, string InPinOrder, int LoadSteps, string Sight, int Weak, ImmutableArray<WeakPairView> WeakPairs, ImmutableArray<string> Unproven, CarryView? Carry)
 {
     private const int MostPairs = 300;
 
@@ -27,6 +29,8 @@ internal sealed record PlanView(
         return new(
             plan.Steps.Length,
             Say.Duration(plan.Seconds),
+            Say.Duration(plan.LowerBoundSeconds),
+            Say.Duration(plan.PinOrderSeconds),
             sight.UnderLoad,
             sight.Sentence(),
             sight.Weakest.Length,

@@ -176,10 +176,13 @@ export function BenchRun({
           </Notice>
         )}
         {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}
-        <div className="flex flex-[1_0_auto] flex-col">
-          <TouchCard step={step} loom={loom} side={side} cautions={loadCautions} />
-          <NextPlaces step={step} next={next} loom={loom} waiting={bench.waiting} onPlan={press.p} />
-        </div>
+        <TouchCard
+          step={step}
+          loom={loom}
+          side={side}
+          cautions={loadCautions}
+          next={<NextPlaces step={step} next={next} loom={loom} waiting={bench.waiting} onPlan={press.p} />}
+        />
         <Ruler
           step={step}
           value={step.standing.state === 'retest' ? undefined : step.standing.last?.value}
@@ -233,7 +236,7 @@ export function BenchRun({
         />
       )}
       {dialog === 'plan' && (
-        <Sheet title="Plan" onClose={() => setDialog(null)}>
+        <Sheet title="Go to a step" onClose={() => setDialog(null)}>
           <StepList
             className="flex h-[60vh]"
             steps={run.steps}
@@ -282,7 +285,7 @@ function Tool({
       title={hint}
       aria-pressed={pressed}
       onClick={onClick}
-      className={`flex min-h-11 cursor-pointer items-center gap-1.5 px-2 ${pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
+      className={`flex min-h-11 cursor-pointer items-center gap-1.5 px-1.5 whitespace-nowrap ${pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
     >
       {name} <Key>{k}</Key>
     </button>

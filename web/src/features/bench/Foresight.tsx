@@ -9,6 +9,9 @@ export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
         <b>{plan.steps} steps</b>, about {plan.time}
         {plan.loadSteps > 0 && `, ${plan.loadSteps} of them under load`}.
       </p>
+      <p className="text-soft">
+        No order can take less than {plan.least}; down the pinout the same proof takes {plan.inPinOrder}.
+      </p>
       <p>{plan.sight}</p>
       {plan.unproven.length > 0 && <p className="mt-1 text-soft">The pack will say of it: {plan.unproven.join(' ')}</p>}
       {plan.weak > 0 && (

@@ -20,7 +20,7 @@ export function NextPlaces({
   onPlan: () => void;
 }) {
   return (
-    <div className="flex items-center gap-x-4 border-2 border-t-0 border-edge bg-card px-3 text-lg" data-testid="next">
+    <div className="flex min-w-0 items-center gap-x-4 border-edge px-3 text-lg lg:border-l-2" data-testid="next">
       <p className="flex min-h-11 min-w-0 flex-1 flex-wrap items-center gap-x-4">
         <span className="text-soft">Next</span>
         {next ? (
@@ -59,7 +59,7 @@ function Place({
   ) : (
     <span className="whitespace-nowrap">
       {probe} to <b className="font-mono">{to ?? 'the plug'}</b>
-      <span className="max-lg:hidden"> {countedAt(to, loom)}</span>
+      <span className="max-sm:hidden"> {countedAt(to, loom)}</span>
     </span>
   );
 }

@@ -26,7 +26,7 @@ export function ProgressBar({
         </span>
         {failing > 0 && <span className="font-bold text-fail">{failing} failing</span>}
         {retests > 0 && <span className="font-bold text-doubt">{retests} to test again</span>}
-        <span className="ml-auto flex items-center">{children}</span>
+        <span className="ml-auto flex flex-wrap items-center">{children}</span>
       </div>
       <div
         className="h-2 bg-well"

@@ -10,7 +10,7 @@ const ways: { value: Schemas['Isolation']; label: string; text: string }[] = [
   {
     value: 'neighbours',
     label: 'Neighbours',
-    text: 'Two probes, no fixture: only circuits that stand next to each other in a face or run twisted together.',
+    text: 'Two probes, no fixture: only circuits that stand next to each other in a face, run twisted together or are spliced near each other.',
   },
   {
     value: 'thorough',

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { Schemas } from '../../api/client';
 import { Face, sideWords, type Side } from '../../ui/Face';
 import { Stripes } from '../../ui/WireMark';
@@ -11,12 +12,15 @@ export function TouchCard({
   loom,
   side,
   cautions,
+  next,
 }: {
   step: Step;
   loom: Loom;
   side: Side;
   /** What stands before a step under load. */
   cautions: readonly string[];
+  /** What comes after it. */
+  next: ReactNode;
 }) {
   return (
     <div className="flex flex-[1_0_auto] flex-col border-2 border-edge bg-card">
@@ -35,7 +39,10 @@ export function TouchCard({
           <Place probe="Red probe" point={step.red} loom={loom} side={side} />
         </div>
       </div>
-      {!step.setup && <Between step={step} loom={loom} />}
+      <div className={`grid border-t-2 border-edge ${step.setup ? '' : 'lg:grid-cols-2'}`}>
+        {!step.setup && <Between step={step} loom={loom} />}
+        {next}
+      </div>
     </div>
   );
 }
@@ -87,7 +94,7 @@ function Between({ step, loom }: { step: Step; loom: Loom }) {
     (w) => (w.from === step.black && w.to === step.red) || (w.to === step.black && w.from === step.red),
   );
   return (
-    <p className="flex flex-wrap items-center gap-x-4 border-t-2 border-edge px-3 py-2 text-lg">
+    <p className="flex min-w-0 flex-wrap items-center gap-x-4 px-3 py-1 text-lg max-lg:border-b-2 max-lg:border-edge">
       <b className="text-xl">{step.joined ? 'Joined' : 'Apart'}</b>
       {direct ? (
         <>
