@@ -2,6 +2,7 @@
 
 run_bench() {
   dotnet run --project bench/WiseLoom.Bench -c Release
+  dotnet run --project bench/WiseLoom.Bench -c Release -- plans
   need_tools
   build_cli
   build_web

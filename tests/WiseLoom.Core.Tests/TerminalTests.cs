@@ -133,6 +133,42 @@ public sealed class TerminalTests : IDisposable
         (warm / cold).ShouldBe((1 + (0.00393 * 30)) / (1 - (0.00393 * 20)), 1e-9);
     }
 
+    [Theory]
+    [InlineData("neighbours", 6)]
+    [InlineData("thorough", 6)]
+    public void Plan_says_each_step_with_the_probe_that_moves_and_its_cost(string isolation, int steps)
+    {
+        var loom = Write(Looms.Json("A:1-S1", "S1-B:1", "S1-C:1", "A:2-B:2", "A:6-C:6").ToJsonString());
+        var (exit, output, error) = Run("plan", loom, "--isolation", isolation, "--json");
+        (exit, error).ShouldBe((0, ""));
+        var plan = JsonNode.Parse(output)!;
+        var all = plan["steps"]!.AsArray();
+        all.Count.ShouldBe(steps);
+        ((string?)all[0]!["moves"]).ShouldBe("both");
+        all.Sum(s => (double)s!["seconds"]!).ShouldBe((double)plan["seconds"]!, 1e-9);
+        ((double)plan["seconds"]!).ShouldBeInRange((double)plan["lowerBoundSeconds"]!, (double)plan["pinOrderSeconds"]!);
+        foreach (var (before, step) in all.Zip(all.Skip(1)))
+        {
+            var moved = new[] { "a", "b" }.Where(p => (string?)step![p] != (string?)before!["a"] && (string?)step[p] != (string?)before["b"]);
+            ((string?)step!["moves"]).ShouldBe(moved.Count() == 2 ? "both" : moved.SingleOrDefault() ?? "none");
+        }
+
+        plan["notProven"]!.AsArray().Count.ShouldBe(isolation == "neighbours" ? 1 : 0);
+        plan["notTested"]!.AsArray().ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("--isolation", "some")]
+    [InlineData("--meter", "spoon")]
+    [InlineData("--lamp", "900")]
+    [InlineData("--first", "NOWHERE:9")]
+    public void A_plan_for_what_cannot_be_is_refused_with_what_would_be_right(string option, string value)
+    {
+        var (exit, output, error) = Run("plan", Write(Looms.Json("A:1-B:1").ToJsonString()), option, value);
+        (exit, output).ShouldBe((64, ""));
+        error.ShouldContain(option);
+    }
+
     [Fact]
     public void Judge_puts_readings_through_a_run()
     {
