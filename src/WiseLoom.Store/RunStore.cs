@@ -30,6 +30,10 @@ public enum Appended
     KeyTaken,
 }
 
+/// <summary>When a step was read.</summary>
+/// <param name="At">By the clock of whoever did it.</param>
+public sealed record ReadingTime(long Run, string PlanHash, int Step, DateTimeOffset At);
+
 /// <summary>Runs and their events.</summary>
 public sealed class RunStore(NpgsqlDataSource source)
 {
@@ -60,6 +64,17 @@ public sealed class RunStore(NpgsqlDataSource source)
         await new Sql(source, "select body::text from plans where hash = @hash").With("hash", hash).FirstAsync(row => row.GetString(0), cancel).ConfigureAwait(false) is { } body
             ? JsonSerializer.Deserialize<TestPlan>(body, CoreJson.Options)
             : null;
+
+    /// <summary>When a person took which step in their latest runs with a meter.</summary>
+    /// <returns>Of the meter's latest eight runs, at most 4,000 readings.</returns>
+    public Task<List<ReadingTime>> TimesAsync(Guid person, long meterId, CancellationToken cancel) =>
+        new Sql(source, """
+            select r.id, r.plan_hash, (e.body ->> 'step')::int, e.made_at
+            from (select id, plan_hash from runs where meter_id = @meter order by id desc limit 8) r join run_events e on e.run_id = r.id
+            where e.kind = 'reading' and e.made_by = @person order by r.id desc, e.number desc limit 4000
+            """)
+            .With("meter", meterId).With("person", person)
+            .ListAsync(row => new ReadingTime(row.GetInt64(0), row.GetString(1), row.GetInt32(2), row.GetFieldValue<DateTimeOffset>(3)), cancel);
 
     /// <summary>Events of a run after one of them, in order.</summary>
     /// <param name="after">Number of the last that is known; 0 for all.</param>

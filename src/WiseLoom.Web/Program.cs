@@ -36,7 +36,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSin
     .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
-    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
+    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterQueue>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Planning.Steps;
+using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Web.Bench;
 
@@ -14,15 +15,16 @@ internal sealed record WeakPairView(string Black, string Red, string? Circuit, s
 /// <param name="Time">Planned time for all steps, in words.</param>
 /// <param name="Least">Time below which no plan can go, in words.</param>
 /// <param name="InPinOrder">Time for the same proof down the pinout, in words.</param>
+/// <param name="Pace">What the hands are taken to need, in words.</param>
 /// <param name="Sight">What the meter can see and what not, in words.</param>
 /// <param name="WeakPairs">The weakest first; as many as a page takes.</param>
 /// <param name="Carry">What an earlier revision's run has proven already; null when there is none.</param>
 internal sealed record PlanView(
-    int Steps, string Time, string Least, string InPinOrder, int LoadSteps, string Sight, int Weak, ImmutableArray<WeakPairView> WeakPairs, ImmutableArray<string> Unproven, CarryView? Carry)
+    int Steps, string Time, string Least, string InPinOrder, string Pace, int LoadSteps, string Sight, int Weak, ImmutableArray<WeakPairView> WeakPairs, ImmutableArray<string> Unproven, CarryView? Carry)
 {
     private const int MostPairs = 300;
 
-    internal static PlanView Of(TestPlan plan, CarriedOver? proof)
+    internal static PlanView Of(TestPlan plan, LearnedCost hands, CarriedOver? proof)
     {
         var sight = MeterSight.Of(plan);
         var under = plan.Steps.OfType<LoadStep>().ToDictionary(s => (s.Black, s.Red), s => s.Noticed);
@@ -31,6 +33,7 @@ internal sealed record PlanView(
             Say.Duration(plan.Seconds),
             Say.Duration(plan.LowerBoundSeconds),
             Say.Duration(plan.PinOrderSeconds),
+            hands.InWords(),
             sight.UnderLoad,
             sight.Sentence(),
             sight.Weakest.Length,

@@ -50,7 +50,7 @@ internal static class StartEndpoints
     }
 
     private static async Task<Results<Created<StartedView>, ProblemHttpResult>> StartAsync(
-        long id, StartRequest request, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, CarryOver carry, LimitStore limits, TimeProvider clock, CancellationToken cancel)
+        long id, StartRequest request, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, CarryOver carry, BenchPace pace, LimitStore limits, TimeProvider clock, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -85,7 +85,7 @@ internal static class StartEndpoints
         }
 
         context.IsAt("ordering the steps");
-        var terms = PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load };
+        var terms = PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load, Cost = (await pace.OfAsync(user.Id(), meter.Id, cancel)).Cost };
         var (plan, proof) = request.CarryOver ? await carry.PlanAsync(id, revision, loom, terms, cancel) : (Planner.Plan(loom, terms), null);
         if (plan.Steps.IsEmpty)
         {
@@ -103,7 +103,7 @@ internal static class StartEndpoints
 
     /// <summary>What a run started now would be: how long, what its meter cannot see, and what it would carry over.</summary>
     private static async Task<Results<Ok<PlanView>, ProblemHttpResult>> PlanAsync(
-        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, LimitStore limits, CancellationToken cancel)
+        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, BenchPace pace, LimitStore limits, CancellationToken cancel)
     {
         if (!Enum.TryParse<Isolation>(isolation, ignoreCase: true, out var way))
         {
@@ -125,9 +125,10 @@ internal static class StartEndpoints
             return Refusal.TooLarge(tooLarge);
         }
 
-        var terms = PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load };
+        var hands = await pace.OfAsync(user.Id(), meter.Id, cancel);
+        var terms = PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load, Cost = hands.Cost };
         var (plan, proof) = await carry.PlanAsync(id, revision, loom, terms, cancel);
-        return TypedResults.Ok(PlanView.Of(plan, proof));
+        return TypedResults.Ok(PlanView.Of(plan, hands, proof));
     }
 
     /// <summary>What load tests are to be made with.</summary>

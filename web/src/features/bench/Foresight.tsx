@@ -10,7 +10,7 @@ export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
         {plan.loadSteps > 0 && `, ${plan.loadSteps} of them under load`}.
       </p>
       <p className="text-soft">
-        No order can take less than {plan.least}; down the pinout the same proof takes {plan.inPinOrder}.
+        No order can take less than {plan.least}; down the pinout the same proof takes {plan.inPinOrder}. {plan.pace}
       </p>
       <p>{plan.sight}</p>
       {plan.unproven.length > 0 && <p className="mt-1 text-soft">The pack will say of it: {plan.unproven.join(' ')}</p>}
