@@ -39,7 +39,21 @@ public sealed class ScpiMeter(string host, int port, bool fourWire) : IBenchMete
             : throw new MeterException("This meter is not a practice stand-in: repair the loom itself.");
     }
 
+    /// <inheritdoc/>
+    public async Task<string?> LoomAsync(CancellationToken cancel)
+    {
+        var (answer, error) = await ExchangeAsync([], "LOOM:NAME?", cancel).ConfigureAwait(false);
+        return error.StartsWith('0') && answer.Length > 0 ? answer : null;
+    }
+
     private async Task<string> AskAsync(string[] commands, string query, CancellationToken cancel)
+    {
+        var (answer, error) = await ExchangeAsync(commands, query, cancel).ConfigureAwait(false);
+        return error.StartsWith('0') ? answer : throw new MeterException($"The meter reports: {Shown(error)}.");
+    }
+
+    /// <summary>Sends commands and a question; gives the answer and what the error queue then holds.</summary>
+    private async Task<(string Answer, string Error)> ExchangeAsync(string[] commands, string query, CancellationToken cancel)
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         patience.CancelAfter(Patience);
@@ -48,7 +62,7 @@ public sealed class ScpiMeter(string host, int port, bool fourWire) : IBenchMete
             using var client = new TcpClient { NoDelay = true };
             await client.ConnectAsync(host, port, patience.Token).ConfigureAwait(false);
             await using var stream = client.GetStream();
-            using var reader = new StreamReader(stream, Encoding.ASCII);
+            using var reader = new StreamReader(stream, Encoding.UTF8);
             var text = string.Concat(commands.Append(query).Append("SYST:ERR?").Select(c => c + "\n"));
             await stream.WriteAsync(Encoding.ASCII.GetBytes(text), patience.Token).ConfigureAwait(false);
             var answer = await reader.ReadLineAsync(patience.Token).ConfigureAwait(false);
@@ -58,7 +72,7 @@ public sealed class ScpiMeter(string host, int port, bool fourWire) : IBenchMete
                 throw new MeterException($"The meter at {host}:{port} hung up before it answered.");
             }
 
-            return error.StartsWith('0') ? answer : throw new MeterException($"The meter reports: {Shown(error)}.");
+            return (answer, error);
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {

@@ -47,7 +47,7 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench)
                     var answer = line.Length > LongestLine ? session.Refuse() : session.Answer(line.Trim());
                     if (answer is not null)
                     {
-                        await stream.WriteAsync(Encoding.ASCII.GetBytes(answer + "\n"), cancel).ConfigureAwait(false);
+                        await stream.WriteAsync(Encoding.UTF8.GetBytes(answer + "\n"), cancel).ConfigureAwait(false);
                     }
                 }
             }
@@ -88,6 +88,8 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench)
                     return null;
                 case "MEAS:RES?" or "MEAS:FRES?":
                     return Measure();
+                case "LOOM:NAME?":
+                    return meter.Carries;
                 case "LOOM:REP?":
                     lock (meter.one)
                     {
@@ -133,4 +135,7 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench)
     }
 
     private SimulatedBench Bench => bench;
+
+    /// <summary>The loom it reads, on one line.</summary>
+    private string Carries { get; } = loom.Name.ReplaceLineEndings(" ");
 }

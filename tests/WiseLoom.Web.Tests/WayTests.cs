@@ -30,6 +30,26 @@ public sealed class WayTests(Shop shop)
         return (visitor, (await visitor.StartRunAsync(job, new { meterId, isolation = "neighbours", carryOver = false })).GetProperty("id").GetInt64(), off);
     }
 
+    [Fact]
+    public async Task A_stand_in_that_carries_another_loom_says_so_before_the_run()
+    {
+        using var off = new CancellationTokenSource();
+        var listening = new TaskCompletionSource<int>();
+        var other = LoomReader.Read(await File.ReadAllBytesAsync(Path.Combine(Shop.DemoFolder, "work-launch.json"), Cancel)).Loom!;
+        _ = new SimulatedMeter(other, new SimulatedBench(other, Meter.BenchFourWire, [], 3)).ServeAsync(0, listening.SetResult, off.Token);
+        var store = shop.Services.GetRequiredService<MeterStore>();
+        var name = $"Stand-in {Guid.NewGuid():n}";
+        var meterId = await store.PutAsync(name, "bench-four-wire", "127.0.0.1", await listening.Task, Cancel);
+        var visitor = await shop.TechnicianAsync();
+        var job = await visitor.JobWithLoomAsync(ImportTests.Small);
+        async Task<string?> AgainstAsync(long meter) => (await visitor.ReadAsync($"/api/jobs/{job}/plan?meterId={meter}&isolation=neighbours")).GetProperty("against").GetString();
+
+        (await AgainstAsync(meterId)).ShouldNotBeNull().ShouldContain($"carries the loom {other.Name}");
+        (await AgainstAsync(await store.PutAsync("By eye", "hand-two-wire", null, null, Cancel))).ShouldBeNull();
+        await off.CancelAsync();
+        (await AgainstAsync(meterId)).ShouldNotBeNull().ShouldContain("cannot be reached");
+    }
+
     private static async Task<int[]> WayAsync(Visitor visitor, long run, string query = "from=0&turned=false") =>
         [.. (await visitor.ReadAsync($"/api/runs/{run}/way?{query}")).GetProperty("steps").EnumerateArray().Select(s => s.GetProperty("step").GetInt32())];
 

@@ -11,6 +11,11 @@ public interface IBenchMeter
     /// <exception cref="MeterException">The meter did not answer, or answered with an error.</exception>
     Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel);
 
+    /// <summary>Which loom a stand-in reads.</summary>
+    /// <returns>Its name; null for a real meter.</returns>
+    /// <exception cref="MeterException">The meter does not answer.</exception>
+    Task<string?> LoomAsync(CancellationToken cancel);
+
     /// <summary>In practice only: asks the stand-in to put right what is wrong at a place.</summary>
     /// <returns>How many hidden faults were there.</returns>
     /// <exception cref="MeterException">The meter does not answer, or is a real one.</exception>

@@ -22,6 +22,25 @@ internal sealed class MeterQueue(MeterStore meters)
     internal Task<int> RepairAsync(ShopMeter meter, string place, CancellationToken cancel) =>
         InTurnAsync(meter, line => line.RepairAsync(place, cancel), cancel);
 
+    /// <summary>What speaks against measuring a loom with a meter, in words; null when nothing does, or it is read by eye.</summary>
+    internal async Task<string?> AgainstAsync(ShopMeter meter, Loom loom, CancellationToken cancel)
+    {
+        if (meter.Host is null)
+        {
+            return null;
+        }
+
+        try
+        {
+            var carries = await InTurnAsync(meter, line => line.LoomAsync(cancel), cancel);
+            return carries is null || carries == loom.Name ? null : $"{meter.Name} is a stand-in that carries the loom {carries}, not {loom.Name}: whatever it reads says nothing of this loom.";
+        }
+        catch (MeterException e)
+        {
+            return e.Message;
+        }
+    }
+
     private async Task<T> InTurnAsync<T>(ShopMeter meter, Func<IBenchMeter, Task<T>> ask, CancellationToken cancel)
     {
         if (meter is not { Host: { } host, Port: { } port })

@@ -24,6 +24,9 @@ internal sealed record PlanView(
 {
     private const int MostPairs = 300;
 
+    /// <summary>What speaks against measuring this loom with the meter, in words; null when nothing does.</summary>
+    public string? Against { get; init; }
+
     internal static PlanView Of(TestPlan plan, LearnedCost hands, CarriedOver? proof)
     {
         var sight = MeterSight.Of(plan);

@@ -103,7 +103,7 @@ internal static class StartEndpoints
 
     /// <summary>What a run started now would be: how long, what its meter cannot see, and what it would carry over.</summary>
     private static async Task<Results<Ok<PlanView>, ProblemHttpResult>> PlanAsync(
-        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, MeterStore meters, CarryOver carry, BenchPace pace, LimitStore limits, CancellationToken cancel)
+        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, MeterStore meters, MeterQueue queue, CarryOver carry, BenchPace pace, LimitStore limits, CancellationToken cancel)
     {
         if (!Enum.TryParse<Isolation>(isolation, ignoreCase: true, out var way))
         {
@@ -128,7 +128,7 @@ internal static class StartEndpoints
         var hands = await pace.OfAsync(user.Id(), meter.Id, cancel);
         var terms = PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load, Cost = hands.Cost };
         var (plan, proof) = await carry.PlanAsync(id, revision, loom, terms, cancel);
-        return TypedResults.Ok(PlanView.Of(plan, hands, proof));
+        return TypedResults.Ok(PlanView.Of(plan, hands, proof) with { Against = await queue.AgainstAsync(meter, loom, cancel) });
     }
 
     /// <summary>What load tests are to be made with.</summary>

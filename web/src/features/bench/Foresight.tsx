@@ -1,10 +1,12 @@
 import type { Schemas } from '../../api/client';
+import { Notice } from '../../ui/Notice';
 import { TableHead } from '../../ui/TableHead';
 
 /** Before the first touch: what this meter cannot see, and how long it takes. */
 export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
   return (
     <section aria-label="What this run will show" className="border-2 border-edge bg-card p-4">
+      {plan.against && <Notice tone="wrong">{plan.against}</Notice>}
       <p className="text-lg">
         <b>{plan.steps} steps</b>, about {plan.time}
         {plan.loadSteps > 0 && `, ${plan.loadSteps} of them under load`}.
