@@ -31,7 +31,7 @@ test('one picture of each main view', async ({ page }) => {
   await measureHere(page);
   await picture(page, 'bench');
   await page.emulateMedia({ colorScheme: 'dark' });
-  await visit('/jobs/4/bench?step=12', /^Step 12/);
+  await visit('/jobs/4/bench?step=223', /^Step 223/);
   await measureHere(page);
   await picture(page, 'bench-fail-night');
   await page.emulateMedia({ colorScheme: 'light' });

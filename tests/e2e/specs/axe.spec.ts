@@ -114,6 +114,9 @@ test('axe finds nothing: the bench, its dialogs, and what waits in the browser',
     ['?', 'Keys of this page'],
     ['y', /^Why/],
     ['s', /^Skip step/],
+    ['b', 'Take readings without a key'],
+    ['n', 'Not at hand'],
+    ['p', 'Go to a step'],
   ] as const) {
     await page.keyboard.press(key);
     await expect(page.getByRole('dialog').getByRole('heading', { name })).toBeVisible();
