@@ -80,7 +80,7 @@ internal static class PlanCommand
         json.WriteNumber("lowerBoundSeconds", plan.LowerBoundSeconds);
         json.WriteNumber("pinOrderSeconds", plan.PinOrderSeconds);
         WriteList(json, "notTested", plan.NotTested);
-        WriteList(json, "notProven", plan.Unproven);
+        WriteList(json, "notProven", [.. plan.Unproven, .. plan.Unseen.Select(u => u.Sentence())]);
         json.WriteStartArray("unseen");
         foreach (var unseen in plan.Unseen)
         {

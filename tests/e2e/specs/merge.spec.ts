@@ -89,6 +89,8 @@ test('a rework goes through a workbook, shows its changes, and carries over the 
   await page.getByRole('checkbox', { name: 'Set that run aside and start another' }).check();
   await page.getByRole('button', { name: 'Make the plan and start' }).click();
   await expect(page.getByText(/carried over from revision C/).or(page.getByRole('heading', { name: /^Step \d+ of/ })).first()).toBeVisible();
-  await page.goto(`${page.url().split('?')[0] ?? ''}?step=1`);
-  await expect(page.getByTestId('verdict')).toContainText('carried over from revision C, step 1');
+  // What still holds stands behind what must be measured.
+  const steps = /of (\d+)/.exec((await page.getByRole('heading', { name: /^Step \d+ of/ }).textContent()) ?? '')?.[1] ?? '';
+  await page.goto(`${page.url().split('?')[0] ?? ''}?step=${steps}`);
+  await expect(page.getByTestId('verdict')).toContainText('carried over from revision C, step');
 });

@@ -285,7 +285,7 @@ function Tool({
       title={hint}
       aria-pressed={pressed}
       onClick={onClick}
-      className={`flex min-h-11 cursor-pointer items-center gap-1.5 px-1.5 whitespace-nowrap ${pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
+      className={`flex min-h-11 cursor-pointer items-center gap-1 px-1 text-sm whitespace-nowrap sm:px-1.5 ${pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
     >
       {name} <Key>{k}</Key>
     </button>

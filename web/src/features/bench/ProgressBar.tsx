@@ -22,7 +22,7 @@ export function ProgressBar({
           Step {step.number} <span className="text-lg font-normal text-soft">of {total}</span>
         </h2>
         <span>
-          <b>{done}</b> done, about <b>{onTheWay ?? left}</b> left
+          <b>{done}</b> done, <b>{onTheWay ?? left}</b> left
         </span>
         {failing > 0 && <span className="font-bold text-fail">{failing} failing</span>}
         {retests > 0 && <span className="font-bold text-doubt">{retests} to test again</span>}

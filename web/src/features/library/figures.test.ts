@@ -3,6 +3,7 @@ import { expect, it } from 'vitest';
 import { differences, numbersOf, written } from './figures';
 
 const limits = {
+  steadySeconds: 0.6,
   copper: { lengthShare: 0.02, lengthMm: 20, ambientK: 3, leastOfNominal: 0.96 },
   cable: {
     insulationC: 105,
