@@ -75,7 +75,7 @@ internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds
     }
 
     /// <summary>The pairs of all obligations in their order, those of the first nets before the others.</summary>
-    private static List<(int A, int B)> Chain(TouchMap map, Obligation[] all, IReadOnlySet<int> first, bool[] ways, TouchCost cost, long work)
+    private static List<(int A, int B)> Chain(TouchMap map, Obligation[] all, IReadOnlySet<int> first, bool[]? ways, TouchCost cost, long work)
     {
         bool IsFirst(Obligation o) => first.Contains(map.NetOf[o.First[0]]) || first.Contains(map.NetOf[o.Second[0]]);
         var pairs = new List<(int A, int B)>();

@@ -7,6 +7,8 @@ internal sealed class ConnectorWays
     /// <summary>How many connectors may be looked at while pairs are exchanged.</summary>
     private const int MostWork = 3_000_000;
 
+    private const int MostConnectors = 1000, MostPairs = 400_000;
+
     private readonly int connectors;
     private readonly int[][] nets;
     private readonly Dictionary<int, int[]> netsOver;
@@ -29,9 +31,15 @@ internal sealed class ConnectorWays
 
     /// <summary>Whether the probes go between two connectors, by their numbers: the smaller times the number of connectors, plus the greater.
     /// Also a connector with itself, where a net lies in that one alone.</summary>
-    internal static bool[] Of(ProofNeeds needs, TouchMap map)
+    /// <returns>Null for a loom with so many pairs of connectors that looking for the best would take too long.</returns>
+    internal static bool[]? Of(ProofNeeds needs, TouchMap map)
     {
         var sets = map.Nets.SkipLast(1).Where(n => n.Length > 1).Select(n => n.Select(p => map.ConnectorOf[p]).Distinct().Order().ToArray()).ToList();
+        if (map.Connectors > MostConnectors || sets.Sum(s => (long)s.Length * s.Length) > MostPairs)
+        {
+            return null;
+        }
+
         var ways = new ConnectorWays([.. sets.Where(s => s.Length > 1).DistinctBy(s => string.Join(' ', s))], map.Connectors);
         ways.Thin();
         ways.Exchange();

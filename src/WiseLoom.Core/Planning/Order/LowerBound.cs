@@ -7,7 +7,7 @@ namespace WiseLoom.Core.Planning.Order;
 internal sealed class LowerBound
 {
     /// <summary>Of how many wide nets the demands are added up; leaving some out only lowers the bound.</summary>
-    private const int MostDemands = 300;
+    private const int MostDemands = 300, MostPairs = 1_000_000;
 
     private readonly ProofNeeds needs;
     private readonly TouchCost cost;
@@ -64,15 +64,16 @@ internal sealed class LowerBound
         var islands = used.Select(parts.Of).Distinct().Count();
         var closed = Math.Max(0, forced.Count - used.Count + islands);
         var touches = steps + 1;
-        var sets = connectorsOf.Where(c => c.Length > 2).DistinctBy(c => string.Join(' ', c.Order())).Take(MostDemands).Select(c => new WideNet(c, forced, parts)).ToList();
+        var pairs = 0L;
+        var sets = connectorsOf.Where(c => c.Length > 2).DistinctBy(c => string.Join(' ', c.Order())).OrderBy(c => c.Length).Take(MostDemands).TakeWhile(c => (pairs += (long)c.Length * c.Length) < MostPairs).Select(c => new WideNet(c, forced, parts)).ToList();
         var plugs = needs.IsThorough && apart > 0 ? Hitting() : 0;
         var best = 0.0;
         foreach (var (order, all) in Orders(sets))
         {
-            var (pairs, merged) = Demands(order, islands, all);
+            var (needed, merged) = Demands(order, islands, all);
             if (plugs == 0)
             {
-                var moves = used.Count + closed + Math.Max(0, pairs - merged);
+                var moves = used.Count + closed + Math.Max(0, needed - merged);
                 var parted = needs.IsThorough ? JoinedNets() : NetParts();
                 best = Math.Max(best, (cost.Touch * (touches + parted - 1)) + (cost.Move * moves));
             }
@@ -80,7 +81,7 @@ internal sealed class LowerBound
             {
                 // The plug closes no ring as long as it meets parts that nothing else joins.
                 var free = Math.Max(plugs, islands - merged);
-                var moves = used.Count + closed + 1 + Math.Max(pairs - merged, pairs + plugs - islands);
+                var moves = used.Count + closed + 1 + Math.Max(needed - merged, needed + plugs - islands);
                 best = Math.Max(best, (cost.Touch * (touches + Doubles(moves, free))) + (cost.Move * moves) + (cost.Clear * apart));
             }
         }

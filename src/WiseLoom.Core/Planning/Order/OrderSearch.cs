@@ -8,6 +8,9 @@ internal sealed class OrderSearch
     /// <summary>Of so few obligations all may be taken out at once.</summary>
     private const int Few = 14;
 
+    /// <summary>Of more obligations each is only put where it costs least.</summary>
+    internal const int Many = 4000;
+
     private readonly TouchChain chain;
     private readonly TouchMap map;
     private readonly double cheapest;
@@ -59,6 +62,11 @@ internal sealed class OrderSearch
 
     private void Search(long work)
     {
+        if (chain.Count > Many)
+        {
+            return;
+        }
+
         // What putting the steps in has cost does not count.
         var begun = chain.Work;
         var stretches = new StretchSearch(map, chain, cheapest);

@@ -197,9 +197,11 @@ internal sealed class TouchChain
 
     private void Around(int[] points, Obligation what, ref Slot best)
     {
-        const int Many = 80, MostOfNet = 400;
+        const int Many = 80;
+        var isLarge = obligations.Length > OrderSearch.Many;
+        var mostOfNet = isLarge ? 40 : 400;
         var own = ofNet[map.NetOf[points[0]]];
-        for (var i = Math.Max(0, own.Count - MostOfNet); i < own.Count; i++)
+        for (var i = Math.Max(0, own.Count - mostOfNet); i < own.Count; i++)
         {
             Beside(own[i] >> 1, what, ref best);
         }
@@ -214,9 +216,9 @@ internal sealed class TouchChain
             var steps = ofConnector[map.ConnectorOf[point]];
             if (steps.Count <= Many || best.A < 0)
             {
-                foreach (var step in steps)
+                for (var i = Math.Max(0, steps.Count - (isLarge ? Many : steps.Count)); i < steps.Count; i++)
                 {
-                    Beside(step >> 1, what, ref best);
+                    Beside(steps[i] >> 1, what, ref best);
                 }
             }
         }
