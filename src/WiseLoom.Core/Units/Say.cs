@@ -60,7 +60,7 @@ public static class Say
     /// <summary>A time: <c>45 s</c>, <c>12 min</c>, <c>1 h 05 min</c>.</summary>
     public static string Duration(double seconds) => seconds switch
     {
-        < 90 => string.Create(CultureInfo.InvariantCulture, $"{seconds:0} s"),
+        < 90 => string.Create(CultureInfo.InvariantCulture, $"{Math.Max(0, seconds):0} s"),
         < 3570 => string.Create(CultureInfo.InvariantCulture, $"{seconds / 60:0} min"),
         _ => string.Create(CultureInfo.InvariantCulture, $"{Math.Floor(Math.Round(seconds / 60) / 60):0} h {Math.Round(seconds / 60) % 60:00} min"),
     };

@@ -12,8 +12,7 @@ internal sealed record WayStepView(int Step, bool Turned);
 
 /// <summary>What is still to do, in order.</summary>
 /// <param name="Waiting">Steps that wait for a connector that is not at hand.</param>
-/// <param name="Left">Time for the steps on the way, in words.</param>
-internal sealed record WayView(ImmutableArray<WayStepView> Steps, ImmutableArray<int> Waiting, string Left);
+internal sealed record WayView(ImmutableArray<WayStepView> Steps, ImmutableArray<int> Waiting);
 
 /// <summary>The order of what is still to do, from where a person's probes stand.</summary>
 internal static class WayEndpoints
@@ -46,6 +45,6 @@ internal static class WayEndpoints
 
         var stand = run.Plan.Step(from)?.Probes;
         var way = WayOn.From(run, turned && stand is { } at ? new ProbePair(at.Red, at.Black) : stand, away.ToHashSet(StringComparer.Ordinal));
-        return TypedResults.Ok(new WayView([.. way.Steps.Select(s => new WayStepView(s.Step, s.Turned))], way.Waiting, Say.Duration(way.Seconds)));
+        return TypedResults.Ok(new WayView([.. way.Steps.Select(s => new WayStepView(s.Step, s.Turned))], way.Waiting));
     }
 }

@@ -23,6 +23,7 @@ test('the fixture takes the whole plan by itself, each step once, and the same s
   const bar = page.getByRole('progressbar', { name: 'Steps done' });
   await expect(bar).toHaveAttribute('aria-valuenow', (await bar.getAttribute('aria-valuemax')) ?? '');
   await expect(page.getByTestId('verdict')).toContainText('Saved, Mira');
+  await expect(page.getByText(/done, 0 s left/)).toBeVisible();
 
   // The launch on the practice bench hides faults, and nobody mends them in these tests.
   const fixture = await benchOf(page, 'mira');

@@ -135,7 +135,7 @@ export function BenchRun({
   return (
     <div ref={frame} tabIndex={-1} className="flex min-h-0 flex-1 outline-none">
       <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-y-auto p-2 xl:gap-3 xl:p-3">
-        <ProgressBar run={run} step={step} left={bench.left}>
+        <ProgressBar run={run} step={step}>
           <Tool name="Turn" hint="Turn faces" k="T" onClick={press.t} />
           <Tool name="Why" hint="Why these limits" k="Y" onClick={press.y} />
           {step.remote && <Tool name="No key" hint="Take readings without a key" k="B" onClick={press.b} />}

@@ -5,13 +5,10 @@ import type { Schemas } from '../../api/client';
 export function ProgressBar({
   run,
   step,
-  left: onTheWay,
   children,
 }: {
   run: Schemas['RunView'];
   step: Schemas['StepView'];
-  /** Time for what is on the way, in words; the run's own until the way is planned. */
-  left: string | undefined;
   children: ReactNode;
 }) {
   const { done, total, failing, retests, left } = run.progress;
@@ -22,7 +19,7 @@ export function ProgressBar({
           Step {step.number} <span className="text-lg font-normal text-soft">of {total}</span>
         </h2>
         <span>
-          <b>{done}</b> done, <b>{onTheWay ?? left}</b> left
+          <b>{done}</b> done, <b>{left}</b> left
         </span>
         {failing > 0 && <span className="font-bold text-fail">{failing} failing</span>}
         {retests > 0 && <span className="font-bold text-doubt">{retests} to test again</span>}

@@ -120,7 +120,6 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     take,
     next: shown(following) ?? null,
     waiting: way?.waiting.length ?? 0,
-    left: way?.left,
     away,
     setAway,
     replan,
