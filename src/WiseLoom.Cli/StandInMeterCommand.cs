@@ -13,11 +13,17 @@ internal static class StandInMeterCommand
 {
     internal static async Task<int> RunAsync(string[] args)
     {
-        var line = CommandLine.Parse(args, "--loom", "--faults", "--port", "--seed");
+        var line = CommandLine.Parse(args, "--loom", "--faults", "--port", "--seed", "--lead", "--settle", "--drift", "--drift-rate");
         var (port, seed) = (line.Number("--port") ?? 0, line.Number("--seed") ?? 1);
         if (line.Wrong is not null || line.Text("--loom") is not { } path || port is < 0 or > 65535)
         {
             return Usage.Print(line.Wrong ?? "stand-in meter needs --loom FILE and a port from 0 to 65535.");
+        }
+
+        var habits = new MeterHabits(line.Number("--lead") ?? 0, line.Number("--settle") ?? 0, line.Number("--drift") ?? 0, line.Number("--drift-rate") ?? 0);
+        if (!habits.ArePossible)
+        {
+            return Usage.Print("--lead and --settle lie between 0 and 10, --drift and --drift-rate between -50 and 50.");
         }
 
         var reading = CommandLine.ReadLoom(path);
@@ -31,7 +37,7 @@ internal static class StandInMeterCommand
         using var stop = new CancellationTokenSource();
         using var interrupt = PosixSignalRegistration.Create(PosixSignal.SIGINT, c => Stop(c, stop));
         using var terminate = PosixSignalRegistration.Create(PosixSignal.SIGTERM, c => Stop(c, stop));
-        var meter = new SimulatedMeter(loom, new SimulatedBench(loom, Meter.BenchFourWire, faults, (int)seed));
+        var meter = new SimulatedMeter(loom, new SimulatedBench(loom, Meter.BenchFourWire, faults, (int)seed)) { Habits = habits };
         try
         {
             await meter.ServeAsync((int)port, p => Console.WriteLine($"bench meter stand-in on 127.0.0.1:{p}, loom {loom.Name}"), stop.Token).ConfigureAwait(false);

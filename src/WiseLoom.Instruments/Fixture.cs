@@ -1,10 +1,11 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Instruments;
 
-/// <summary>How a switch matrix is wired to a loom: its columns are the loom's probe points in order, from 1.</summary>
+/// <summary>How a switch matrix is wired to a loom: its columns are the loom's probe points in order, from 1, and after them the two ends of a known link.</summary>
 /// <remarks>A channel is written <c>ROW!COLUMN</c>, as SCPI writes a place in a matrix: row 1 is the red probe, row 2 the black one.</remarks>
 public sealed partial class Fixture
 {
@@ -25,27 +26,35 @@ public sealed partial class Fixture
     public string ChannelList(IEnumerable<ProbePoint> red, IEnumerable<ProbePoint> black) =>
         $"(@{string.Join(',', red.Select(p => Channel(RedRow, p)).Concat(black.Select(p => Channel(BlackRow, p))))})";
 
+    /// <summary>The channel list that sets up a check: both probes on the first column, only one on it, or each on an end of the known link.</summary>
+    public string ChannelList(CheckKind check) => string.Create(
+        CultureInfo.InvariantCulture,
+        $"(@{check switch { CheckKind.LeadZero => $"{RedRow}!1,{BlackRow}!1", CheckKind.Range => $"{RedRow}!1", _ => $"{RedRow}!{points.Count + 1},{BlackRow}!{points.Count + 2}" }})");
+
+    /// <summary>The loom's point at a column; null for an end of the known link.</summary>
+    public ProbePoint? PointAt(int column) => column <= points.Count ? points[column - 1] : null;
+
     /// <summary>Reads a channel list.</summary>
-    /// <returns>Row and point of each channel; null when the list is malformed or names a column that is not there.</returns>
-    public IReadOnlyList<(int Row, ProbePoint Point)>? Parse(string list)
+    /// <returns>Row and column of each channel; null when the list is malformed or names a column that is not there.</returns>
+    public IReadOnlyList<(int Row, int Column)>? Parse(string list)
     {
         if (!ListForm().IsMatch(list))
         {
             return null;
         }
 
-        var channels = new List<(int, ProbePoint)>();
+        var channels = new List<(int, int)>();
         foreach (var channel in list.Trim()[2..^1].Split(','))
         {
             var parts = channel.Split('!');
             if (!int.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var row)
                 || !int.TryParse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture, out var column)
-                || row is not (RedRow or BlackRow) || column < 1 || column > points.Count)
+                || row is not (RedRow or BlackRow) || column < 1 || column > points.Count + 2)
             {
                 return null;
             }
 
-            channels.Add((row, points[column - 1]));
+            channels.Add((row, column));
         }
 
         return channels;

@@ -1,6 +1,4 @@
 using System.Globalization;
-using System.Net.Sockets;
-using System.Text;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
@@ -8,26 +6,27 @@ using WiseLoom.Core.Shop;
 
 namespace WiseLoom.Instruments;
 
-/// <summary>A meter with a switch matrix that speaks SCPI over TCP. One connection for each reading: a meter that was switched off
-/// in between is simply asked again.</summary>
-public sealed class ScpiMeter(string host, int port, bool fourWire) : IBenchMeter
+/// <summary>A meter that speaks SCPI over TCP, with a switch matrix or with probes in somebody's hands.</summary>
+/// <param name="line">The way to it.</param>
+/// <param name="fourWire">Whether it is asked for a reading with four leads.</param>
+/// <param name="matrix">Whether it closes the way to both places itself.</param>
+public sealed class ScpiMeter(ScpiLine line, bool fourWire, bool matrix) : IBenchMeter
 {
     /// <summary>SCPI's word for "beyond the scale" (SCPI-99, 7.2.1.5: 9.9E37).</summary>
     private const double Infinity = 9.9e37;
 
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(5);
+    /// <inheritdoc/>
+    public Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel) =>
+        ReadAsync(() => new Fixture(loom).ChannelList(probes.Red, probes.Black), cancel);
 
     /// <inheritdoc/>
-    public async Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel)
-    {
-        var list = new Fixture(loom).ChannelList(probes.Red, probes.Black);
-        var answer = await AskAsync(["ROUT:OPEN:ALL", $"ROUT:CLOS {list}"], fourWire ? "MEAS:FRES?" : "MEAS:RES?", cancel).ConfigureAwait(false);
-        if (!double.TryParse(answer, NumberStyles.Float, CultureInfo.InvariantCulture, out var ohms) || double.IsNaN(ohms))
-        {
-            throw new MeterException($"The meter answered '{Shown(answer)}', which is not a number.");
-        }
+    public Task<Reading> CheckAsync(Loom loom, CheckKind check, CancellationToken cancel) => ReadAsync(() => new Fixture(loom).ChannelList(check), cancel);
 
-        return ohms >= Infinity * 0.99 ? Reading.OverRange : new Reading(ohms);
+    /// <inheritdoc/>
+    public async Task<string> IdentityAsync(CancellationToken cancel)
+    {
+        var (answer, errors) = await line.ExchangeAsync([], "*IDN?", cancel).ConfigureAwait(false);
+        return errors.Count == 0 && answer.Length > 0 ? ScpiLine.Shown(answer) : throw new MeterException($"What answers there does not say what it is: it answered '{ScpiLine.Shown(answer)}'.");
     }
 
     /// <inheritdoc/>
@@ -42,47 +41,26 @@ public sealed class ScpiMeter(string host, int port, bool fourWire) : IBenchMete
     /// <inheritdoc/>
     public async Task<string?> LoomAsync(CancellationToken cancel)
     {
-        var (answer, error) = await ExchangeAsync([], "LOOM:NAME?", cancel).ConfigureAwait(false);
-        return error.StartsWith('0') && answer.Length > 0 ? answer : null;
+        var (answer, errors) = await line.ExchangeAsync([], "LOOM:NAME?", cancel).ConfigureAwait(false);
+        return errors.Count == 0 && answer.Length > 0 ? answer : null;
+    }
+
+    private async Task<Reading> ReadAsync(Func<string> channels, CancellationToken cancel)
+    {
+        var answer = await AskAsync(matrix ? ["ROUT:OPEN:ALL", $"ROUT:CLOS {channels()}"] : [], fourWire ? "MEAS:FRES?" : "MEAS:RES?", cancel).ConfigureAwait(false);
+        if (!double.TryParse(answer, NumberStyles.Float, CultureInfo.InvariantCulture, out var ohms) || !double.IsFinite(ohms))
+        {
+            throw new MeterException($"The meter answered '{ScpiLine.Shown(answer)}', which is not a number.");
+        }
+
+        return ohms >= Infinity * 0.99 ? Reading.OverRange
+            : ohms is >= -1 and <= 1e12 ? new Reading(ohms)
+            : throw new MeterException($"The meter answered {ScpiLine.Shown(answer)} Ω, which no meter of resistance shows.");
     }
 
     private async Task<string> AskAsync(string[] commands, string query, CancellationToken cancel)
     {
-        var (answer, error) = await ExchangeAsync(commands, query, cancel).ConfigureAwait(false);
-        return error.StartsWith('0') ? answer : throw new MeterException($"The meter reports: {Shown(error)}.");
+        var (answer, errors) = await line.ExchangeAsync(commands, query, cancel).ConfigureAwait(false);
+        return errors.Count == 0 ? answer : throw new MeterException($"The meter reports: {string.Join("; ", errors.Select(ScpiLine.Shown))}.");
     }
-
-    /// <summary>Sends commands and a question; gives the answer and what the error queue then holds.</summary>
-    private async Task<(string Answer, string Error)> ExchangeAsync(string[] commands, string query, CancellationToken cancel)
-    {
-        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        patience.CancelAfter(Patience);
-        try
-        {
-            using var client = new TcpClient { NoDelay = true };
-            await client.ConnectAsync(host, port, patience.Token).ConfigureAwait(false);
-            await using var stream = client.GetStream();
-            using var reader = new StreamReader(stream, Encoding.UTF8);
-            var text = string.Concat(commands.Append(query).Append("SYST:ERR?").Select(c => c + "\n"));
-            await stream.WriteAsync(Encoding.ASCII.GetBytes(text), patience.Token).ConfigureAwait(false);
-            var answer = await reader.ReadLineAsync(patience.Token).ConfigureAwait(false);
-            var error = await reader.ReadLineAsync(patience.Token).ConfigureAwait(false);
-            if (answer is null || error is null)
-            {
-                throw new MeterException($"The meter at {host}:{port} hung up before it answered.");
-            }
-
-            return (answer, error);
-        }
-        catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
-        {
-            throw new MeterException($"The meter at {host}:{port} did not answer within {Patience.TotalSeconds:0} s. Is it on and plugged in?");
-        }
-        catch (Exception e) when (e is SocketException or IOException)
-        {
-            throw new MeterException($"The meter at {host}:{port} cannot be reached. Is it on and plugged in?", e);
-        }
-    }
-
-    private static string Shown(string answer) => answer.Length > 80 ? answer[..80] + "…" : answer;
 }

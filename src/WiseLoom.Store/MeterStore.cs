@@ -1,16 +1,12 @@
+using System.Text.Json;
 using Npgsql;
-using WiseLoom.Core.Electrical;
+using NpgsqlTypes;
 
 namespace WiseLoom.Store;
 
-/// <summary>A meter of the shop.</summary>
-/// <param name="Profile"><c>bench-four-wire</c> or <c>hand-two-wire</c>.</param>
-/// <param name="Host">Where it answers; null for a meter that is read by eye.</param>
-public sealed record ShopMeter(long Id, string Name, string Profile, string? Host, int? Port)
-{
-    /// <summary>What it can and cannot tell.</summary>
-    public Meter Describe() => (Profile == "hand-two-wire" ? Meter.HandTwoWire : Meter.BenchFourWire) with { Name = Name };
-}
+/// <summary>What a meter showed when it was last held against something that is known.</summary>
+/// <param name="Check">Which of the three checks.</param>
+public sealed record LastCheck(DateTimeOffset At, string By, bool Passed, string Check);
 
 /// <summary>The shop's meters.</summary>
 public sealed class MeterStore(NpgsqlDataSource source)
@@ -49,22 +45,63 @@ public sealed class MeterStore(NpgsqlDataSource source)
         }
     }
 
-    public Task<List<ShopMeter>> AllAsync(CancellationToken cancel) =>
-        new Sql(source, "select id, name, profile, host, port from meters order by id").ListAsync(Read, cancel);
+    /// <summary>All that have not been retired.</summary>
+    public async Task<List<ShopMeter>> AllAsync(CancellationToken cancel) => [.. (await WithPastAsync(cancel).ConfigureAwait(false)).Select(m => m.Meter).Where(m => !m.Retired)];
 
+    /// <summary>All there ever were, each with what its last check said.</summary>
+    public Task<List<(ShopMeter Meter, LastCheck? Check)>> WithPastAsync(CancellationToken cancel) =>
+        new Sql(source, $"""
+            select {ShopMeter.Columns}, c.made_at, c.name, c.passed, c.kind
+            from meters m left join lateral (
+                select e.made_at, p.name, (e.body ->> 'passed')::boolean as passed, e.body ->> 'check' as kind
+                from runs r join run_events e on e.run_id = r.id join people p on p.id = e.made_by
+                where r.meter_id = m.id and e.kind = 'check' order by e.made_at desc limit 1) c on true
+            order by m.id
+            """)
+            .ListAsync(row => (ShopMeter.Read(row, 0), row.IsDBNull(11) ? null : new LastCheck(row.GetFieldValue<DateTimeOffset>(11), row.GetString(12), row.GetBoolean(13), row.GetString(14))), cancel);
+
+    /// <summary>A meter by its number, retired or not; null when there is none.</summary>
     public Task<ShopMeter?> FindAsync(long id, CancellationToken cancel) =>
-        new Sql(source, "select id, name, profile, host, port from meters where id = @id").With("id", id).FirstAsync(Read, cancel);
+        new Sql(source, $"select {ShopMeter.Columns} from meters m where m.id = @id").With("id", id).FirstAsync(row => ShopMeter.Read(row, 0), cancel);
+
+    /// <summary>Adds a meter.</summary>
+    /// <returns>Its number; null when one has that name already.</returns>
+    public async Task<long?> AddAsync(ShopMeter meter, CancellationToken cancel)
+    {
+        var id = await Filled(meter, """
+            insert into meters (name, profile, figures, host, port, matrix, calibrated, calibration_due, retired)
+            values (@name, @profile, @figures, @host, @port, @matrix, @calibrated, @due, @retired)
+            on conflict (name) do nothing returning id
+            """).ListAsync(row => row.GetInt64(0), cancel).ConfigureAwait(false);
+        return id.Count == 0 ? null : id[0];
+    }
+
+    /// <summary>Changes a meter, when it is still as it was looked at.</summary>
+    /// <exception cref="PostgresException">Another has that name.</exception>
+    public async Task<bool> ChangeAsync(ShopMeter meter, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(meter);
+        return await Filled(meter, """
+            update meters set name = @name, profile = @profile, figures = @figures, host = @host, port = @port, matrix = @matrix,
+                   calibrated = @calibrated, calibration_due = @due, retired = @retired, version = version + 1
+            where id = @id and version = @version
+            """).With("id", meter.Id).With("version", meter.Version).RunAsync(cancel).ConfigureAwait(false) == 1;
+    }
 
     /// <summary>Adds a meter, or gives the one of that name a new address.</summary>
     public Task<long> PutAsync(string name, string profile, string? host, int? port, CancellationToken cancel) =>
         new Sql(source, """
-            insert into meters (name, profile, host, port) values (@name, @profile, @host, @port)
+            insert into meters (name, profile, host, port, matrix) values (@name, @profile, @host, @port, @host is not null)
             on conflict (name) do update set host = excluded.host, port = excluded.port
             returning id
             """)
             .With("name", name).With("profile", profile)
-            .With("host", host, NpgsqlTypes.NpgsqlDbType.Text).With("port", port, NpgsqlTypes.NpgsqlDbType.Integer)
+            .With("host", host, NpgsqlDbType.Text).With("port", port, NpgsqlDbType.Integer)
             .ScalarAsync<long>(cancel);
 
-    private static ShopMeter Read(NpgsqlDataReader row) => new(row.GetInt64(0), row.GetString(1), row.GetString(2), row.TextOrNull(3), row.ValueOrNull<int>(4));
+    private Sql Filled(ShopMeter meter, string statement) => new Sql(source, statement)
+        .With("name", meter.Name).With("profile", meter.Profile)
+        .With("figures", meter.Figures is { } figures ? JsonSerializer.Serialize(figures, CoreJson.Options) : null, NpgsqlDbType.Jsonb)
+        .With("host", meter.Host, NpgsqlDbType.Text).With("port", meter.Port, NpgsqlDbType.Integer).With("matrix", meter.Matrix)
+        .With("calibrated", meter.Calibrated, NpgsqlDbType.Date).With("due", meter.CalibrationDue, NpgsqlDbType.Date).With("retired", meter.Retired);
 }

@@ -37,8 +37,8 @@ public sealed record ReadingTime(long Run, string PlanHash, int Step, DateTimeOf
 /// <summary>Runs and their events.</summary>
 public sealed class RunStore(NpgsqlDataSource source)
 {
-    private const string SelectHead = """
-        select r.id, r.job_id, r.revision_id, m.id, m.name, m.profile, m.host, m.port, r.plan_hash, p.name, r.started_at, r.set_aside, r.summary
+    private const string SelectHead = $"""
+        select r.id, r.job_id, r.revision_id, r.plan_hash, p.name, r.started_at, r.set_aside, r.summary, {ShopMeter.Columns}
         from runs r join meters m on m.id = r.meter_id join people p on p.id = r.started_by
         """;
 
@@ -209,12 +209,12 @@ public sealed class RunStore(NpgsqlDataSource source)
         row.GetInt64(0),
         row.GetInt64(1),
         row.GetInt64(2),
-        new ShopMeter(row.GetInt64(3), row.GetString(4), row.GetString(5), row.TextOrNull(6), row.ValueOrNull<int>(7)),
-        row.GetString(8),
-        row.GetString(9),
-        row.GetFieldValue<DateTimeOffset>(10),
-        row.GetBoolean(11),
-        row.SummaryOrNull(12));
+        ShopMeter.Read(row, 8),
+        row.GetString(3),
+        row.GetString(4),
+        row.GetFieldValue<DateTimeOffset>(5),
+        row.GetBoolean(6),
+        row.SummaryOrNull(7));
 }
 
 /// <summary>Run summaries in columns.</summary>

@@ -73,6 +73,19 @@ internal sealed class Bench
 
     internal Decision Sign(long? stated = null, int version = 1) => Key(key => run => run.Sign(key, version, stated ?? run.LastEvent));
 
+    internal Decision Check(CheckKind kind, bool passes) =>
+        Key(key => run => run.Check(key, kind, kind == CheckKind.Range ? passes ? null : 5.0 : (kind == CheckKind.KnownLink ? 1 : 0) + (passes ? 0 : 0.4), 1, true, "Bench meter"));
+
+    internal Bench CheckAll()
+    {
+        foreach (var kind in MeterCheck.All)
+        {
+            Check(kind, true);
+        }
+
+        return this;
+    }
+
     internal Decision PutAside() => Key(key => run => run.PutAside(key));
 
     /// <summary>Measures every step with a verdict.</summary>

@@ -14,7 +14,7 @@ public sealed class RunLawTests
 
     private static readonly TestPlan Plan = Bench.Plan(Loom, Isolation.Neighbours);
 
-    private static readonly Gen<Act> Acts = Gen.Select(Gen.Int[0, 11], Gen.Bool, Gen.Int[1, 5], Gen.Int[0, 2], (what, other, step, verdict) => new Act(what, other, step, (Verdict)verdict));
+    private static readonly Gen<Act> Acts = Gen.Select(Gen.Int[0, 14], Gen.Bool, Gen.Int[1, 5], Gen.Int[0, 2], (what, other, step, verdict) => new Act(what, other, step, (Verdict)verdict));
 
     /// <summary>What somebody does next: look at the page, take a reading that waits in the browser, send one of those that wait (and keep it), send all and let go, or work on faults.</summary>
     private sealed record Act(int What, bool Other, int Step, Verdict Verdict);
@@ -74,11 +74,37 @@ public sealed class RunLawTests
             var by = bench.Run[s.Number].By!;
             var pass = (ReadingTaken)by.What;
             var fixes = bench.Events.Where(e => e.What is FixMade made && made.Fix.Retests.Contains(s.Number)).Select(e => e.Number);
-            var after = bench.Run[s.Number].FixedAt;
-            return fixes.All(n => pass.Seen >= n) && bench.Events.Where(e => e.Number > after && e.What is ReadingTaken { Verdict: Verdict.Fail } failed && failed.Step == s.Number && failed.Seen >= after).All(failed =>
+            var after = bench.Run[s.Number].AgainAt;
+            return fixes.All(n => pass.Seen >= n) && bench.Events.Where(e => e.Number > after && e.What is ReadingTaken { Verdict: Verdict.Fail, Bearing: not Bearing.Doubtful } failed && failed.Step == s.Number && failed.Seen >= after).All(failed =>
                 bench.Events.Any(e => e.What is ReadingTaken { Verdict: not Verdict.Fail } later && later.Step == s.Number
                     && (later.Seen >= failed.Number || (e.By.Id == failed.By.Id && e.At >= failed.At))));
         });
+    });
+
+    [Fact]
+    public void No_step_stands_by_a_reading_between_a_meters_last_good_check_and_the_one_that_found_it_out() => Acts.List[0, 80].Sample(acts =>
+    {
+        var bench = Play(acts).Bench;
+        var suspect = new HashSet<CheckKind>();
+        var good = MeterCheck.All.ToDictionary(k => k, _ => 0L);
+        var doubtful = new List<(long From, long To)>();
+        foreach (var e in bench.Events.Where(e => e.What is MeterChecked))
+        {
+            var check = (MeterChecked)e.What;
+            if (check.Passed)
+            {
+                good[check.Check] = e.Number;
+                suspect.Remove(check.Check);
+            }
+            else if (!suspect.Add(check.Check))
+            {
+                doubtful.Add((good[check.Check], e.Number));
+                suspect.Remove(check.Check);
+            }
+        }
+
+        return Plan.Steps.All(s => bench.Run[s.Number] is not { State: StepState.Pass or StepState.Fail or StepState.CantTell, Reading: not null, By.Number: var by } || doubtful.TrueForAll(d => by <= d.From || by > d.To))
+            && bench.Run.Care.DriftedAt == doubtful.Select(d => d.To).DefaultIfEmpty(0).Max();
     });
 
     [Fact]
@@ -122,6 +148,9 @@ public sealed class RunLawTests
                 case <= 8:
                     person.Waiting.ForEach(r => Send(r, person));
                     person.Waiting.Clear();
+                    break;
+                case >= 12:
+                    bench.Check((CheckKind)(act.Step % 3), act.Verdict == Verdict.Pass);
                     break;
                 case 9:
                     bench.Log(act.Step);

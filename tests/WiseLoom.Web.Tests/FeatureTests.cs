@@ -6,12 +6,10 @@ namespace WiseLoom.Web.Tests;
 /// <summary>Features of the application stand beside each other: each may use what all share, and what is written down here.</summary>
 public sealed class FeatureTests
 {
-    private static readonly string[] Shared = ["Http", "Work", "Live", "People", "Runs", "Looms"];
+    private static readonly string[] Shared = ["Http", "Work", "Live", "People", "Runs", "Looms", "Meters"];
 
     private static readonly Dictionary<string, string[]> Allowed = new(StringComparer.Ordinal)
     {
-        // The stand-in that is asked to repair itself is reached through the bench's queue of meters.
-        ["Faults"] = ["Bench"],
         // Pinouts come from the shop's families; a merge makes a pinout of each side.
         ["Book"] = ["Library"],
         ["Merges"] = ["Book", "Library"],

@@ -32,7 +32,8 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/jobs/999999/import?name=a.json", Small), ("POST", "/api/jobs/999999/loom?after=0", Small),
         ("POST", "/api/jobs/999999/draft", new { fromRevision = (long?)null, document = (object?)null }),
         ("POST", "/api/jobs/999999/runs", new { meterId = 1, isolation = "neighbours", carryOver = false }), ("POST", "/api/jobs/999999/packs", new { changes = "", seen = 0 }),
-        ("POST", "/api/runs/999999/readings", "readings"), ("POST", "/api/runs/999999/measure", new { step = 1 }), ("POST", "/api/runs/999999/steady", new { step = 1 }), ("POST", "/api/runs/999999/skips", new { key = Key, step = 1, reason = "no plug" }),
+        ("POST", "/api/runs/999999/readings", "readings"), ("POST", "/api/runs/999999/measure", new { step = 1 }), ("POST", "/api/runs/999999/steady", new { step = 1 }), ("GET", "/api/runs/999999/care", null), ("POST", "/api/runs/999999/care", new { key = Key, check = "range", overRange = true }),
+        ("PUT", "/api/instruments/999999", new { name = "x", profile = "hand-two-wire", matrix = false, retired = false }), ("POST", "/api/instruments/999999/try", null), ("POST", "/api/runs/999999/skips", new { key = Key, step = 1, reason = "no plug" }),
         ("PUT", "/api/runs/999999/position", new { step = 1 }), ("POST", "/api/runs/999999/faults", new { key = Key, step = 1, seen = "open" }),
         ("POST", "/api/runs/999999/faults/1/cause", new { key = Key, fault = (object?)null, words = "broken" }),
         ("POST", "/api/runs/999999/faults/1/fix", new { key = Key, did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)null, parts = (string?)null, note = (string?)null }),
@@ -52,14 +53,14 @@ public sealed partial class RefusalTests(Shop shop)
     private static readonly string[] Whole =
     [
         "GET /api/session", "POST /api/session", "DELETE /api/session", "GET /api/people", "GET /api/me/sessions", "PUT /api/me/password", "POST /api/first-lead", "GET /api/accounts", "POST /api/accounts", "GET /api/audit", "GET /api/work", "GET /api/jobs", "POST /api/jobs", "GET /api/families", "PUT /api/families/{id}", "POST /api/faces/pattern",
-        "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/sheets",
+        "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/sheets",
         "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
     ];
 
     private static readonly string[] Leads =
     [
-        "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "DELETE /api/packs/{id}/share", "PUT /api/limits", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
+        "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "DELETE /api/packs/{id}/share", "PUT /api/limits", "POST /api/instruments", "PUT /api/instruments/{id}", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
         "POST /api/accounts/{id}/link", "GET /api/accounts/{id}/sessions", "DELETE /api/accounts/{id}/sessions", "GET /api/audit",
     ];
 

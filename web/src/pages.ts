@@ -58,6 +58,12 @@ export const shopPages: readonly Page[] = [
     fetch: async () => (await import('./features/library/LibraryPage')).LibraryPage,
   },
   {
+    path: '/instruments',
+    title: 'Instruments',
+    label: 'Instruments',
+    fetch: async () => (await import('./features/instruments/InstrumentsPage')).InstrumentsPage,
+  },
+  {
     path: '/limits',
     title: 'Limits',
     label: 'Limits',

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 
 namespace WiseLoom.Core.Electrical;
 
@@ -10,6 +11,7 @@ namespace WiseLoom.Core.Electrical;
 public sealed record MeterRange(double UpToOhms, double Percent, double Counts, double ResolutionOhms)
 {
     /// <summary>The part of the uncertainty that does not grow with the reading, ohms.</summary>
+    [JsonIgnore]
     public double FloorOhms => Counts * ResolutionOhms;
 }
 

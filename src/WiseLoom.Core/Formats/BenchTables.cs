@@ -32,6 +32,7 @@ public static class BenchTables
     {
         Bearing.BeforeFix => ", from before the fix",
         Bearing.Overtaken => ", overtaken",
+        Bearing.Doubtful => ", with a meter that was not right",
         _ => "",
     };
 

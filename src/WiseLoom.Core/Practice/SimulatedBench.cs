@@ -91,7 +91,13 @@ public sealed class SimulatedBench
             return Reading.OverRange;
         }
 
-        var truth = net.Between(a, b, Corner.Nominal);
+        return Through(net.Between(a, b, Corner.Nominal));
+    }
+
+    /// <summary>What the meter shows across a resistance outside the loom, with its own error.</summary>
+    /// <param name="truth">Ohms; 0 or more.</param>
+    public Reading Through(double truth)
+    {
         if (truth > meter.UpToOhms)
         {
             return Reading.OverRange;

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
@@ -43,7 +44,7 @@ public sealed partial class BenchRun
             return new Decision.Wrong("/seen", $"This run has {LastEvent} events; say which of them had been seen, 0 for none.");
         }
 
-        Electrical.Reading said;
+        Reading said;
         try
         {
             said = step.ReadingOf(reading.Shown);
@@ -55,7 +56,28 @@ public sealed partial class BenchRun
 
         var verdict = Plan.Judge(step, said);
         var taken = new ReadingTaken(reading.Step, said, verdict, reading.FromMeter, reading.Meter, reading.Seen, Bearing.Stands);
+        if (taken.IsOfItsMeter && Care.Doubts(reading.Seen))
+        {
+            taken = taken with { Bearing = Bearing.Doubtful };
+        }
+
         return new Decision.Accepted(taken with { Bearing = this[reading.Step].BearingOf(new(LastEvent + 1, reading.Key, by, reading.TakenAt, taken)) });
+    }
+
+    /// <summary>Whether a check of the meter can be noted, and what it says.</summary>
+    /// <param name="shown">What the meter showed, ohms; null for over range.</param>
+    /// <param name="linkOhms">Value of the shop's known link.</param>
+    public Decision Check(Guid key, CheckKind kind, double? shown, double linkOhms, bool fromMeter, string meter)
+    {
+        var check = new MeterChecked(kind, new(shown), linkOhms, false, fromMeter, meter);
+        if (Before(key, check.Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        return !Enum.IsDefined(kind) ? new Decision.Wrong("/check", "Write lead-zero, range or known-link.")
+            : shown is not (null or (>= -1 and <= 1e12)) ? new Decision.Wrong("/ohms", "A resistance lies between 0 and 1,000,000 MΩ.")
+            : new Decision.Accepted(check with { Passed = new MeterCheck(kind, linkOhms).Passes(check.Reading, Plan.Meter) });
     }
 
     /// <summary>Whether a step can be left out. One that fails cannot: it is measured again, or its fault is logged.</summary>

@@ -37,7 +37,11 @@ public sealed partial class BenchRun
                 break;
             case FixMade made:
                 change.Faults = With(made.Fault, f => f with { Fix = made.Fix, FixedAt = happened.Number, FixedBy = happened.By.Name });
-                change.Mend(made.Fix.Retests);
+                change.Again(made.Fix.Retests);
+                change.IsTrouble = true;
+                break;
+            case MeterChecked:
+                change.Check();
                 break;
         }
 
@@ -70,6 +74,8 @@ public sealed partial class BenchRun
 
         internal ImmutableList<LoggedFault>? Faults { get; set; }
 
+        internal MeterCare Care { get; private set; } = run.Care;
+
         internal bool IsTrouble { get; set; }
 
         internal void Read(ReadingTaken taken)
@@ -77,16 +83,29 @@ public sealed partial class BenchRun
             var after = run[taken.Step].After(happened);
             Put(taken.Step, after);
             IsTrouble = after.State == StepState.Fail;
+            if (taken.IsOfItsMeter)
+            {
+                Care = Care.AfterReading();
+            }
+        }
+
+        /// <summary>A meter that was found out makes all doubtful that stands by it since it was last right.</summary>
+        internal void Check()
+        {
+            Care = Care.After(happened, out var doubtFrom);
+            if (doubtFrom is { } from)
+            {
+                Again(run.Plan.Steps.Select(s => s.Number).Where(s => run[s].Open.Any(o => o.Number > from && ((ReadingTaken)o.What).IsOfItsMeter)));
+            }
         }
 
         internal void Stand(int step, StepState state) => Put(step, run[step] with { State = state, By = happened, Open = [], Late = null, ChangedAt = happened.Number });
 
-        internal void Mend(IEnumerable<int> steps)
+        internal void Again(IEnumerable<int> steps)
         {
-            IsTrouble = true;
             foreach (var step in steps.Where(s => run.Plan.Step(s) is not null).Distinct())
             {
-                Put(step, run[step] with { State = StepState.Retest, Open = [], Late = null, FixedAt = happened.Number, ChangedAt = happened.Number });
+                Put(step, run[step] with { State = StepState.Retest, Open = [], Late = null, AgainAt = happened.Number, ChangedAt = happened.Number });
             }
         }
 

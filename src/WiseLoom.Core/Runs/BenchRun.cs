@@ -25,6 +25,7 @@ public sealed partial class BenchRun
         counts = [.. Enum.GetValues<StepState>().Select(s => s == StepState.NotTested ? plan.Steps.Length : 0)];
         keys = ImmutableDictionary<Guid, KeyUse>.Empty;
         Faults = [];
+        Care = MeterCare.Fresh;
         SecondsLeft = plan.Seconds;
     }
 
@@ -33,6 +34,7 @@ public sealed partial class BenchRun
         (Loom, Plan) = (before.Loom, before.Plan);
         (steps, retests, counts, SecondsLeft) = (change.Steps, change.Retests, [.. change.Counts], change.SecondsLeft);
         Faults = change.Faults ?? before.Faults;
+        Care = change.Care;
         keys = before.keys.SetItem(happened.Key, new(happened.Number, happened.What.Fingerprint()));
         LastEvent = happened.Number;
         Trouble = change.IsTrouble ? happened.Number : before.Trouble;
@@ -51,6 +53,9 @@ public sealed partial class BenchRun
 
     /// <summary>Faults in the order in which they were logged.</summary>
     public ImmutableList<LoggedFault> Faults { get; }
+
+    /// <summary>Whether its meter can be believed.</summary>
+    public MeterCare Care { get; }
 
     /// <summary>Number of the last event that made a step fail, logged a fault or mended one; 0 for none.</summary>
     public long Trouble { get; }
@@ -95,7 +100,8 @@ public sealed partial class BenchRun
         Faults.Count(f => StateOf(f) != FaultState.Proven),
         Trouble,
         (Signed?.What as PackSigned)?.Version,
-        Signed?.Number ?? 0);
+        Signed?.Number ?? 0,
+        Care.IsOut || Care.IsSuspect);
 
     /// <summary>Where a fault stands. It is proven when each retest of its last fix has passed since.</summary>
     public FaultState StateOf(LoggedFault fault)

@@ -3,7 +3,7 @@ using System.Collections.Immutable;
 namespace WiseLoom.Core.Runs;
 
 /// <summary>One thing that keeps a loom from release.</summary>
-/// <param name="Kind"><c>not-tested</c>, <c>failing</c>, <c>retest</c>, <c>fault</c> or <c>set-aside</c>.</param>
+/// <param name="Kind"><c>not-tested</c>, <c>failing</c>, <c>retest</c>, <c>meter</c>, <c>fault</c> or <c>set-aside</c>.</param>
 /// <param name="Text">What it is, in words.</param>
 /// <param name="Steps">The steps concerned; empty for a fault.</param>
 /// <param name="Fault">The fault's number; null for steps.</param>
@@ -23,8 +23,13 @@ public static class ReleaseGate
             holds.Add(new("set-aside", $"This run was set aside by {aside.By.Name}; another took its place.", [], null));
         }
 
+        if (run.Care.IsOut || run.Care.IsSuspect)
+        {
+            holds.Add(new("meter", run.Care.IsOut ? "The meter was found not to be right. Check it until all three checks pass." : "A check of the meter failed once. Repeat it: a second failure means that the meter has drifted.", [], null));
+        }
+
         AddSteps(holds, run, StepState.Fail, "failing", n => $"{Count(n, "step")} {(n == 1 ? "fails" : "fail")}.");
-        AddSteps(holds, run, StepState.Retest, "retest", n => $"{Count(n, "step")} must be measured again after a fix.");
+        AddSteps(holds, run, StepState.Retest, "retest", n => $"{Count(n, "step")} must be measured again after {(run.Care.DriftedAt > 0 ? "a fix, or because the meter was not right" : "a fix")}.");
         AddSteps(holds, run, StepState.NotTested, "not-tested", n => $"{Count(n, "step")} {(n == 1 ? "has" : "have")} no reading yet. Measure or skip with a reason.");
         foreach (var fault in run.Faults)
         {

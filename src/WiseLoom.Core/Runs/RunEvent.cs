@@ -28,6 +28,7 @@ public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At,
 [JsonDerivedType(typeof(FixMade), "fix")]
 [JsonDerivedType(typeof(PackSigned), "signed")]
 [JsonDerivedType(typeof(RunSetAside), "set-aside")]
+[JsonDerivedType(typeof(MeterChecked), "check")]
 public abstract record RunEvent
 {
     /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
@@ -45,6 +46,9 @@ public enum Bearing
 
     /// <summary>A reading that its person could not know of, or their own newer one, weighs more: it is kept and shown.</summary>
     Overtaken,
+
+    /// <summary>The meter was not right when it was taken, or may not have been: it is kept and shown, and proves nothing.</summary>
+    Doubtful,
 }
 
 /// <summary>A reading that was stored.</summary>
@@ -53,6 +57,13 @@ public enum Bearing
 /// <param name="Seen">Number of the last event that its person had seen when it was taken.</param>
 public sealed record ReadingTaken(int Step, Reading Reading, Verdict Verdict, bool FromMeter, string Meter, long Seen, Bearing Bearing) : RunEvent
 {
+    /// <summary>Where it was taken, when not at this bench with the run's meter; null otherwise.</summary>
+    public string? Elsewhere { get; init; }
+
+    /// <summary>Whether the run's own meter of resistance showed it.</summary>
+    [JsonIgnore]
+    public bool IsOfItsMeter => Elsewhere is null && Reading.Volts is null;
+
     /// <inheritdoc/>
     public override string Fingerprint() => Of(Step, Reading.Volts ?? Reading.Ohms);
 
@@ -108,6 +119,19 @@ public sealed record PackSigned(int Version) : RunEvent
 {
     /// <inheritdoc/>
     public override string Fingerprint() => $"signed {Version}";
+}
+
+/// <summary>The run's meter was held against something that is known.</summary>
+/// <param name="Check">Which of the three.</param>
+/// <param name="Reading">What it showed.</param>
+/// <param name="LinkOhms">Value of the shop's known link at that time, ohms.</param>
+/// <param name="Passed">Whether it was right.</param>
+/// <param name="FromMeter">Taken by the instrument, not typed.</param>
+/// <param name="Meter">Name of the meter, as it was then.</param>
+public sealed record MeterChecked(CheckKind Check, Reading Reading, double LinkOhms, bool Passed, bool FromMeter, string Meter) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => string.Create(CultureInfo.InvariantCulture, $"check {Check} {Reading.Ohms:R}");
 }
 
 /// <summary>Another run took this one's place; nothing comes after it.</summary>

@@ -21,7 +21,7 @@ public enum StepState
     /// <summary>Left out, with a reason.</summary>
     Skipped,
 
-    /// <summary>A fix touched it after its last reading.</summary>
+    /// <summary>It must be measured again: a fix touched it after its last reading, or the meter was not right when that was taken.</summary>
     Retest,
 }
 
@@ -29,9 +29,9 @@ public enum StepState
 /// <param name="By">The event that it stands by: a reading, a skip or carried proof; null before the first. A retest keeps the one from before the fix.</param>
 /// <param name="Open">Readings since the last fix or skip that nobody who knew of them has replaced: at most one of each person. The worst of them is <paramref name="By"/>.</param>
 /// <param name="Late">The newest reading that was kept and does not count; null when the newest counts.</param>
-/// <param name="FixedAt">Number of the last fix that touched it; 0 for none.</param>
+/// <param name="AgainAt">Number of the last event that asked for it again, a fix or a meter found out; 0 for none.</param>
 /// <param name="ChangedAt">Number of the last event that concerned it; 0 for none.</param>
-public sealed record StepStanding(StepState State, Happened? By, ImmutableArray<Happened> Open, Happened? Late, long FixedAt, long ChangedAt)
+public sealed record StepStanding(StepState State, Happened? By, ImmutableArray<Happened> Open, Happened? Late, long AgainAt, long ChangedAt)
 {
     /// <summary>Nothing has happened to it.</summary>
     public static StepStanding Fresh { get; } = new(StepState.NotTested, null, [], null, 0, 0);
@@ -43,11 +43,13 @@ public sealed record StepStanding(StepState State, Happened? By, ImmutableArray<
     public ReadingTaken? Reading => By?.What as ReadingTaken;
 
     /// <summary>What a reading would count for here.</summary>
-    /// <param name="reading">As it would be stored; its own bearing is not looked at.</param>
+    /// <param name="reading">As it would be stored; of its own bearing only a doubt about the meter is looked at.</param>
     public Bearing BearingOf(Happened reading)
     {
         ArgumentNullException.ThrowIfNull(reading);
-        return Taken(reading).Seen < FixedAt ? Bearing.BeforeFix
+        var taken = Taken(reading);
+        return taken.Bearing == Bearing.Doubtful ? Bearing.Doubtful
+            : taken.Seen < AgainAt ? Bearing.BeforeFix
             : ReferenceEquals(After(reading).By, reading) ? Bearing.Stands
             : Bearing.Overtaken;
     }
@@ -62,7 +64,7 @@ public sealed record StepStanding(StepState State, Happened? By, ImmutableArray<
         ArgumentNullException.ThrowIfNull(reading);
         var taken = Taken(reading);
         var newerOfTheirs = Open.Any(o => o.By.Id == reading.By.Id && o.At > reading.At && o.Number > taken.Seen);
-        if (taken.Seen < FixedAt || newerOfTheirs)
+        if (taken.Bearing == Bearing.Doubtful || taken.Seen < AgainAt || newerOfTheirs)
         {
             return this with { Late = reading, ChangedAt = reading.Number };
         }

@@ -11,6 +11,14 @@ public interface IBenchMeter
     /// <exception cref="MeterException">The meter did not answer, or answered with an error.</exception>
     Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel);
 
+    /// <summary>Takes one reading of a check. A switch matrix sets it up by itself: both probes on its first column, in the air, or across its reference link.</summary>
+    /// <exception cref="MeterException">The meter did not answer, or answered with an error.</exception>
+    Task<Reading> CheckAsync(Loom loom, CheckKind check, CancellationToken cancel);
+
+    /// <summary>Whose work the meter says it is.</summary>
+    /// <exception cref="MeterException">The meter does not answer.</exception>
+    Task<string> IdentityAsync(CancellationToken cancel);
+
     /// <summary>Which loom a stand-in reads.</summary>
     /// <returns>Its name; null for a real meter.</returns>
     /// <exception cref="MeterException">The meter does not answer.</exception>

@@ -13,6 +13,9 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
     /// <summary>How long a reading must be steady before a hands-free bench takes it, seconds; 0.05 to 5.</summary>
     public double SteadySeconds { get; init; } = 0.6;
 
+    /// <summary>Value of the link that the shop holds its meters against, ohms; 0.01 to 1,000.</summary>
+    public double KnownLinkOhms { get; init; } = 1;
+
     /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static ShopLimits Usual { get; } = new(CopperTolerance.Usual, CableLimits.Usual);
 
@@ -37,6 +40,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
         Within("/cable/sensorGroundDrop", Cable.SensorGroundDrop, 0.001, 0.5, "");
         Within("/cable/fuseLoad", Cable.FuseLoad, 0.1, 1, "");
         Within("/steadySeconds", SteadySeconds, 0.05, 5, " s");
+        Within("/knownLinkOhms", KnownLinkOhms, 0.01, 1000, " Ω");
         if (Cable.InsulationC is not (85 or 105 or 125))
         {
             problems.Add(new("/cable/insulationC", "The insulation is of class 85, 105 or 125 °C."));

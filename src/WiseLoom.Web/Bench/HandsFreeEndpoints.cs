@@ -5,12 +5,17 @@ using WiseLoom.Core.Planning;
 using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
+using WiseLoom.Web.Meters;
 using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Bench;
 
 /// <param name="Step">The step that the probes go to.</param>
-internal sealed record SteadyRequest(int Step);
+/// <param name="Left">What was read last, where hands hold the probes: it has to be left first. Null when they come from nowhere.</param>
+internal sealed record SteadyRequest(int Step, LeftReading? Left = null);
+
+/// <param name="Ohms">Null for over range.</param>
+internal sealed record LeftReading(double? Ohms);
 
 /// <param name="Steady">Whether a reading was steady; the values say nothing when it was not.</param>
 internal sealed record SteadyView(bool Steady, double? Ohms, bool OverRange);
@@ -41,8 +46,10 @@ internal static class HandsFreeEndpoints
 
         var steadyFor = TimeSpan.FromSeconds((await limits.LatestAsync(cancel)).Limits.SteadySeconds);
 
-        // Meters on the network close the way to both places by themselves.
-        var watch = new SteadyReading(open.Run.Plan.Meter, steadyFor, null, touchIsSure: true);
+        // A switch matrix closes the way to both places by itself; a hand has to leave what was read last.
+        var matrix = open.Head.Meter.Matrix;
+        var left = matrix || request.Left is not { } shown ? (Reading?)null : new Reading(shown.Ohms);
+        var watch = new SteadyReading(open.Run.Plan.Meter, steadyFor, left, touchIsSure: matrix);
         var (probes, clock) = (StepProbes.Of(open.Run.Loom, step!), Stopwatch.StartNew());
         try
         {

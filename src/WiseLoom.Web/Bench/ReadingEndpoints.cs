@@ -6,6 +6,7 @@ using WiseLoom.Core.Runs;
 using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
+using WiseLoom.Web.Meters;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
 using WiseLoom.Web.Work;

@@ -10,9 +10,12 @@ namespace WiseLoom.Web.Bench;
 
 /// <summary>A meter of the shop as the page offers it.</summary>
 /// <param name="Remote">Answers on the network; otherwise its readings are typed.</param>
-internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remote)
+/// <param name="Matrix">Closes the way to both places by itself; otherwise hands hold the probes.</param>
+/// <param name="Overdue">What is wrong with its calibration, in words; null when nothing is.</param>
+internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remote, bool Matrix, string? Overdue)
 {
-    internal static MeterView Of(ShopMeter meter) => new(meter.Id, meter.Name, meter.Describe().FourWire, meter.Host is not null);
+    internal static MeterView Of(ShopMeter meter, DateTimeOffset now) =>
+        new(meter.Id, meter.Name, meter.Describe().FourWire, meter.Host is not null, meter.Matrix, meter.Overdue(now));
 }
 
 /// <summary>A reading as the page shows it.</summary>
@@ -113,7 +116,9 @@ internal sealed record ConnectorMarkView(string Ref, StepState State)
 /// <summary>How far a run has come.</summary>
 /// <param name="Left">Planned time for what is left, in words.</param>
 /// <param name="Next">The step to go to; null when all is dealt with.</param>
-internal sealed record ProgressView(int Done, int Total, int Failing, int Retests, string Left, int? Next)
+/// <param name="Care">Why the meter should be checked now, in words; null while it need not be.</param>
+/// <param name="MeterInDoubt">Whether the meter failed a check and has not been right since.</param>
+internal sealed record ProgressView(int Done, int Total, int Failing, int Retests, string Left, int? Next, string? Care, bool MeterInDoubt)
 {
     internal static ProgressView Of(BenchRun run, int after) => new(
         run.Done,
@@ -121,7 +126,9 @@ internal sealed record ProgressView(int Done, int Total, int Failing, int Retest
         run.Count(StepState.Fail),
         run.Count(StepState.Retest),
         Say.Duration(run.SecondsLeft),
-        run.Next(after)?.Number);
+        run.Next(after)?.Number,
+        CareView.NoteOf(run),
+        run.Care.IsOut || run.Care.IsSuspect);
 }
 
 /// <summary>A run as the bench page shows it.</summary>
@@ -142,7 +149,7 @@ internal sealed record RunView(
     long LastEvent,
     ImmutableArray<string> Unproven)
 {
-    internal static RunView Of(OpenRun open, int position)
+    internal static RunView Of(OpenRun open, int position, DateTimeOffset now)
     {
         var (head, run) = (open.Head, open.Run);
         var drawn = WireGraph.Topology(run.Loom);
@@ -150,7 +157,7 @@ internal sealed record RunView(
             head.Id,
             head.JobId,
             head.RevisionId,
-            MeterView.Of(head.Meter),
+            MeterView.Of(head.Meter, now),
             run.Plan.Isolation,
             run.Plan.AmbientC,
             head.StartedBy,

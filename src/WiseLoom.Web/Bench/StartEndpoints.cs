@@ -9,6 +9,7 @@ using WiseLoom.Core.Runs;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
+using WiseLoom.Web.Meters;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
 using WiseLoom.Web.Work;
@@ -37,16 +38,17 @@ internal static class StartEndpoints
     }
 
     private static async Task<Results<Ok<BenchView>, ProblemHttpResult>> BenchAsync(
-        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, RunStore runs, MeterStore meters, CancellationToken cancel)
+        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, RunStore runs, MeterStore meters, TimeProvider clock, CancellationToken cancel)
     {
+        var now = clock.GetUtcNow();
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
             return Refusal.NotFound("job");
         }
 
-        var run = await ledger.CurrentAsync(job, cancel) is { } open ? RunView.Of(open, await runs.PositionAsync(open.Head.Id, user.Id(), cancel)) : null;
+        var run = await ledger.CurrentAsync(job, cancel) is { } open ? RunView.Of(open, await runs.PositionAsync(open.Head.Id, user.Id(), cancel), now) : null;
         var current = await runs.CurrentOfAsync(id, cancel);
-        return TypedResults.Ok(new BenchView(run, current is null ? null : StandingRunView.Of(current), [.. (await meters.AllAsync(cancel)).Select(MeterView.Of)], Care.BeforeBench, Care.BeforeLoad));
+        return TypedResults.Ok(new BenchView(run, current is null ? null : StandingRunView.Of(current), [.. (await meters.AllAsync(cancel)).Select(m => MeterView.Of(m, now))], Care.BeforeBench, Care.BeforeLoad));
     }
 
     private static async Task<Results<Created<StartedView>, ProblemHttpResult>> StartAsync(
@@ -62,7 +64,7 @@ internal static class StartEndpoints
             return Refusal.Conflict("This job has no loom yet. Import its loom file first.");
         }
 
-        if (await meters.FindAsync(request.MeterId, cancel) is not { } meter)
+        if (await meters.FindAsync(request.MeterId, cancel) is not { Retired: false } meter)
         {
             return Refusal.Field("/meterId", "The shop has no meter with this number.");
         }

@@ -4,6 +4,7 @@ using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
 using WiseLoom.Core.Runs;
+using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Handover;
 using WiseLoom.Web.Runs;
@@ -38,7 +39,30 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
         }
     }
 
+    /// <summary>Checks the meter when that is due, and measures.</summary>
     private async Task<OpenRun> MeasureAsync(OpenRun open, SimulatedBench practice, IEnumerable<PlanStep> steps, Hand by, CancellationToken cancel)
+    {
+        foreach (var some in steps.Chunk(MeterCare.Every))
+        {
+            open = await ReadAsync(await CheckAsync(open, practice, by, cancel), practice, some, by, cancel);
+        }
+
+        return await CheckAsync(open, practice, by, cancel);
+    }
+
+    private Task<OpenRun> CheckAsync(OpenRun open, SimulatedBench practice, Hand by, CancellationToken cancel)
+    {
+        var link = ShopLimits.Usual.KnownLinkOhms;
+        var asks = open.Run.Care.Due(open.Run.Done == open.Run.Plan.Steps.Length).Select(kind =>
+        {
+            var shown = kind switch { CheckKind.Range => null, CheckKind.LeadZero => practice.Through(0).Ohms, _ => practice.Through(link).Ohms };
+            var key = Guid.CreateVersion7();
+            return new Ask(key, by, clock.GetUtcNow(), run => run.Check(key, kind, shown, link, true, open.Head.Meter.Name));
+        });
+        return DoneAsync(open, [.. asks], cancel);
+    }
+
+    private async Task<OpenRun> ReadAsync(OpenRun open, SimulatedBench practice, IEnumerable<PlanStep> steps, Hand by, CancellationToken cancel)
     {
         var asks = steps.Select(step =>
         {
@@ -82,6 +106,11 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
 
     private async Task<OpenRun> DoneAsync(OpenRun open, IReadOnlyList<Ask> asks, CancellationToken cancel)
     {
+        if (asks.Count == 0)
+        {
+            return open;
+        }
+
         var (answers, after) = (await ledger.AskAsync(open.Head.Id, asks, cancel))!.Value;
         return answers.FirstOrDefault(a => a.Decision is not Decision.Accepted) is { } refused
             ? throw new InvalidOperationException($"The demo was refused: {Http.Refusal.Words(refused.Decision)}")

@@ -21,6 +21,7 @@ const states: [path: string, ready: string | RegExp][] = [
   ['/library?family=round-19', 'Round 19-way'],
   ['/library?words=same', 'Words that mean the same'],
   ['/library?family=%2B', 'New family'],
+  ['/instruments', 'Hand meter, two leads'],
   ['/limits', 'What a wire reads'],
   ['/me', 'Your password'],
   ['/people', 'Somebody new'],

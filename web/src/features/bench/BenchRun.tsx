@@ -9,6 +9,7 @@ import { usePageKeys } from '../../ui/usePageKeys';
 import type { Side } from '../../ui/Face';
 import { useJob } from '../jobs/JobShell';
 import { AwayDialog } from './AwayDialog';
+import { CareDialog } from './CareDialog';
 import { KeysDialog } from './KeysDialog';
 import { LogFaultDialog } from './LogFaultDialog';
 import { NextPlaces } from './NextPlaces';
@@ -26,7 +27,7 @@ import { useBenchRun } from './useBenchRun';
 import { useGoing } from './useGoing';
 import { WaysDialog } from './WaysDialog';
 
-type Dialog = 'keys' | 'ways' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
+type Dialog = 'care' | 'keys' | 'ways' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
 
 /** One run: the card of the step one stands at, its reading and verdict, and what comes next. All of it by keyboard. */
 export function BenchRun({
@@ -100,6 +101,7 @@ export function BenchRun({
     y: () => setDialog('reason'),
     v: () => setLoud(!loud),
     n: () => setDialog('away'),
+    c: () => setDialog('care'),
     p: () => setDialog('plan'),
     b: () => {
       if (step?.remote && mayChange) setDialog('ways');
@@ -146,6 +148,7 @@ export function BenchRun({
             pressed={bench.away.length > 0}
             onClick={press.n}
           />
+          <Tool name="Meter" hint="Is the meter right?" k="C" pressed={run.progress.care !== null} onClick={press.c} />
           <Tool name="Skip" hint="Skip this step" k="S" onClick={press.s} />
           <Tool name="Voice" hint="Voice and tones" k="V" pressed={loud} onClick={press.v} />
           <Tool name="Keys" hint="Keys of this page" k="?" onClick={press['?']} />
@@ -174,6 +177,15 @@ export function BenchRun({
           <Notice tone="mind">
             <span data-testid="ended">{ended.words}</span>
           </Notice>
+        )}
+        {run.progress.care && !going && (
+          <button
+            type="button"
+            onClick={press.c}
+            className={`flex min-h-11 shrink-0 cursor-pointer items-center gap-3 border-2 px-3 text-left ${run.progress.meterInDoubt ? 'border-fail bg-fail/15 font-bold' : 'border-doubt bg-doubt/20'}`}
+          >
+            <span className="flex-1">{run.progress.care}</span> Check it <Key>C</Key>
+          </button>
         )}
         {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}
         <TouchCard
@@ -210,9 +222,11 @@ export function BenchRun({
         here={step.number}
         onGoTo={goTo}
       />
+      {dialog === 'care' && <CareDialog run={run} onClose={() => setDialog(null)} />}
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
       {dialog === 'ways' && (
         <WaysDialog
+          matrix={run.meter.matrix}
           onClose={(chosen) => {
             setDialog(null);
             if (!chosen) return;

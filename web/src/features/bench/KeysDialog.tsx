@@ -10,6 +10,7 @@ const keys: [string, string][] = [
   ['T', 'turn the faces: wire side, mating face'],
   ['Y', 'why these limits'],
   ['B', 'take readings without a key: hands-free, or the fixture by itself; Escape stops'],
+  ['C', 'is the meter right: lead zero, range, known link'],
   ['N', 'connectors that are not at hand: their steps wait'],
   ['P', 'the plan'],
   ['S', 'skip this step, with a reason'],

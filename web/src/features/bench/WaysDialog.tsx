@@ -21,18 +21,27 @@ const ways: { going: Going; name: string; text: string }[] = [
 ];
 
 /** Ways of taking readings without a key. */
-export function WaysDialog({ onClose }: { onClose: (going: Going | null) => void }) {
+export function WaysDialog({
+  matrix,
+  onClose,
+}: {
+  /** Whether the instrument closes the way to both places by itself. */
+  matrix: boolean;
+  onClose: (going: Going | null) => void;
+}) {
   return (
     <Sheet title="Take readings without a key" onClose={() => onClose(null)}>
       <ul className="space-y-3">
-        {ways.map((w) => (
-          <li key={w.name} className="flex items-center gap-4">
-            <Button kind="main" changes className="min-h-14 w-64 shrink-0" onClick={() => onClose(w.going)}>
-              {w.name}
-            </Button>
-            <p>{w.text}</p>
-          </li>
-        ))}
+        {ways
+          .filter((w) => matrix || w.going.way === 'hands-free')
+          .map((w) => (
+            <li key={w.name} className="flex items-center gap-4">
+              <Button kind="main" changes className="min-h-14 w-64 shrink-0" onClick={() => onClose(w.going)}>
+                {w.name}
+              </Button>
+              <p>{w.text}</p>
+            </li>
+          ))}
       </ul>
       <p className="mt-4 text-soft">Escape stops it. Every reading is kept as it is taken, as with the key.</p>
     </Sheet>

@@ -3,7 +3,7 @@ import type { Waiting } from './outboxStore';
 import type { Bench, Run } from './runEvents';
 
 /** Small runs and readings for tests. */
-const meter = { id: 1, name: 'Bench meter', fourWire: true, remote: true };
+const meter = { id: 1, name: 'Bench meter', fourWire: true, remote: true, matrix: true, overdue: null };
 
 export function sampleStep(number: number, state: Schemas['StepState'] = 'not-tested'): Schemas['StepView'] {
   return {
@@ -48,6 +48,8 @@ export const sampleProgress: Schemas['ProgressView'] = {
   failing: 0,
   retests: 0,
   left: '10 s',
+  care: null,
+  meterInDoubt: false,
   next: 1,
 };
 

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { api, given, type Schemas } from '../../api/client';
+import { uuidv7 } from '../../api/uuid';
 
 /** How readings are taken without a key: by the fixture at the meter's speed, or when the meter holds still. */
 export interface Going {
@@ -51,7 +52,11 @@ export function useGoing(bench: Bench) {
         end('This step is read by eye: type what the meter shows, then go on.');
         return;
       }
-      const seen = run.lastEvent;
+      if (run.progress.care !== null && run.meter.matrix && !(await isRight(run.id, stop.signal))) {
+        end('The meter is not right.');
+        return;
+      }
+      const seen = latest.current.run.lastEvent;
       const shown = await readingOf(going.way, run.id, step.number, stop.signal);
       if (isStopped() || !shown) return;
       const verdict = await latest.current.take(shown.overRange ? null : shown.ohms, true, seen);
@@ -75,6 +80,24 @@ export function useGoing(bench: Bench) {
 }
 
 const isDue = (step: Schemas['StepView']) => step.standing.state === 'not-tested' || step.standing.state === 'retest';
+
+/** The checks that are due, made by the instrument; one that fails is made once more, as a bad touch is no drift. */
+async function isRight(run: number, signal: AbortSignal) {
+  const params = { path: { id: run } };
+  const care = await given(api.GET('/api/runs/{id}/care', { params, signal }));
+  for (const { check } of care.checks.filter((c) => c.due)) {
+    const make = () =>
+      given(
+        api.POST('/api/runs/{id}/care', {
+          params,
+          body: { key: uuidv7(), check, overRange: false, byInstrument: true },
+          signal,
+        }),
+      );
+    if (!(await make()).passed && !(await make()).passed) return false;
+  }
+  return true;
+}
 
 /** A reading by the run's meter: at once, or when it holds still; null when it is not wanted any more. */
 async function readingOf(way: Going['way'], run: number, step: number, signal: AbortSignal) {

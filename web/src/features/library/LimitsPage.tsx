@@ -82,7 +82,7 @@ function Form({ stored }: { stored: View }) {
             {list(copper)}
           </section>
           <section aria-label="At the bench" className="space-y-3">
-            <h2 className="text-xl font-bold">At the bench, hands-free</h2>
+            <h2 className="text-xl font-bold">At the bench</h2>
             {list(bench)}
           </section>
           <section aria-label="What cable and fuses carry" className="space-y-3">

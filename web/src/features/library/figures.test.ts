@@ -4,6 +4,7 @@ import { differences, numbersOf, written } from './figures';
 
 const limits = {
   steadySeconds: 0.6,
+  knownLinkOhms: 1,
   copper: { lengthShare: 0.02, lengthMm: 20, ambientK: 3, leastOfNominal: 0.96 },
   cable: {
     insulationC: 105,

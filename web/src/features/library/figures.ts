@@ -38,6 +38,13 @@ export const bench: Figure[] = [
     times: 1,
     of: (v) => v.steadySeconds ?? 0,
   },
+  {
+    at: '/knownLinkOhms',
+    label: 'The known link for meters has',
+    unit: 'Ω',
+    times: 1,
+    of: (v) => v.knownLinkOhms ?? 0,
+  },
 ];
 
 export const cable: Figure[] = [
@@ -82,6 +89,7 @@ export function numbersOf({ figures, insulation, rows }: Written): Limits {
   const share = (at: string) => number(figures.get(at)) / 100;
   return {
     steadySeconds: number(figures.get('/steadySeconds')),
+    knownLinkOhms: number(figures.get('/knownLinkOhms')),
     copper: {
       lengthShare: share('/copper/lengthShare'),
       lengthMm: number(figures.get('/copper/lengthMm')),

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
@@ -6,7 +7,7 @@ using WiseLoom.Core.Shop;
 using WiseLoom.Instruments;
 using WiseLoom.Store;
 
-namespace WiseLoom.Web.Bench;
+namespace WiseLoom.Web.Meters;
 
 /// <summary>The way to the shop's meters on the network; one question at a time for each meter, whichever process asks.</summary>
 internal sealed class MeterQueue(MeterStore meters)
@@ -17,6 +18,20 @@ internal sealed class MeterQueue(MeterStore meters)
     /// <exception cref="MeterException">The meter gave no reading, or others kept it busy for too long.</exception>
     internal Task<Reading> MeasureAsync(ShopMeter meter, Loom loom, StepProbes probes, CancellationToken cancel) =>
         InTurnAsync(meter, line => line.MeasureAsync(loom, probes, cancel), cancel);
+
+    /// <exception cref="MeterException">The meter gave no reading, or others kept it busy for too long.</exception>
+    internal Task<Reading> CheckAsync(ShopMeter meter, Loom loom, CheckKind check, CancellationToken cancel) =>
+        InTurnAsync(meter, line => line.CheckAsync(loom, check, cancel), cancel);
+
+    /// <summary>Asks a meter who it is, which loom it carries if it is a stand-in, and how long one question takes.</summary>
+    /// <exception cref="MeterException">It does not answer as a meter does.</exception>
+    internal Task<(string Identity, string? Loom, TimeSpan Took)> TryAsync(ShopMeter meter, CancellationToken cancel) => InTurnAsync(meter, async line =>
+    {
+        var begun = Stopwatch.GetTimestamp();
+        var identity = await line.IdentityAsync(cancel);
+        var took = Stopwatch.GetElapsedTime(begun);
+        return (identity, await line.LoomAsync(cancel), took);
+    }, cancel);
 
     /// <exception cref="MeterException">The meter is no stand-in, or does not answer.</exception>
     internal Task<int> RepairAsync(ShopMeter meter, string place, CancellationToken cancel) =>
@@ -57,7 +72,7 @@ internal sealed class MeterQueue(MeterStore meters)
         try
         {
             await using var held = await meters.HoldAsync(meter.Id, cancel) ?? throw Busy(meter);
-            return await ask(new ScpiMeter(host, port, meter.Describe().FourWire));
+            return await ask(new ScpiMeter(new ScpiLine(host, port), meter.Describe().FourWire, meter.Matrix));
         }
         finally
         {

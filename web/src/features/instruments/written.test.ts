@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest';
+import { requestOf, writtenOf } from './written';
+
+const view = {
+  id: 4,
+  name: 'Fixture',
+  profile: 'own',
+  host: '10.0.0.9',
+  port: 5025,
+  matrix: true,
+  calibrated: '2031-01-02',
+  calibrationDue: null,
+  retired: false,
+  figures: {
+    fourWire: true,
+    touchOhms: 0.0005,
+    leadOhms: 0,
+    ranges: [{ upToOhms: 1000000, percent: 0.02, counts: 4, resolutionOhms: 1e-7 }],
+  },
+  told: '',
+  overdue: null,
+  lastCheck: null,
+  lastCheckPassed: null,
+  version: 3,
+};
+
+describe('a meter in its form', () => {
+  it('comes back as it was', () => {
+    const { name, profile, host, port, matrix, calibrated, calibrationDue, retired, figures } = view;
+    expect(requestOf(writtenOf(view))).toEqual({
+      name,
+      profile,
+      host,
+      port,
+      matrix,
+      calibrated,
+      calibrationDue,
+      retired,
+      figures,
+    });
+  });
+
+  it('brings no figures and no address where it has none', () => {
+    const request = requestOf({ ...writtenOf(null), name: 'Hand meter' });
+    expect(request).toMatchObject({ profile: 'hand-two-wire', host: null, port: null, figures: null });
+  });
+
+  it('takes a comma, and makes of what is no number what the server refuses', () => {
+    const written = { ...writtenOf(view), touchOhms: '0,05', leadOhms: 'none', port: 'x' };
+    expect(requestOf(written)).toMatchObject({ port: -1, figures: { touchOhms: 0.05, leadOhms: -1 } });
+  });
+});
