@@ -43,7 +43,7 @@ internal static class JudgeCommand
     {
         var problems = new List<Problem>();
         var now = DateTimeOffset.UtcNow;
-        foreach (var reading in Rows(path, run.Plan, problems))
+        foreach (var reading in Rows(path, run, problems))
         {
             var key = Guid.CreateVersion7();
             switch (run.Take(new(key, reading.Step, reading.Shown, true, run.Plan.Meter.Name, now, run.LastEvent), Terminal, now))
@@ -60,7 +60,7 @@ internal static class JudgeCommand
         return (run, problems);
     }
 
-    private static ImmutableArray<TabledReading> Rows(string path, TestPlan plan, List<Problem> problems)
+    private static ImmutableArray<TabledReading> Rows(string path, BenchRun run, List<Problem> problems)
     {
         try
         {
@@ -70,7 +70,7 @@ internal static class JudgeCommand
                 return [];
             }
 
-            return CsvText.Read(File.ReadAllBytes(path), "readings", Path.GetFileName(path), problems) is { } table ? ReadingTable.Read(table, plan, problems) : [];
+            return CsvText.Read(File.ReadAllBytes(path), "readings", Path.GetFileName(path), problems) is { } table ? ReadingTable.Read(table, run.Loom, run.Plan, problems) : [];
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

@@ -19,6 +19,7 @@ using WiseLoom.Web.Live;
 using WiseLoom.Web.Looms;
 using WiseLoom.Web.Merges;
 using WiseLoom.Web.People;
+using WiseLoom.Web.Records;
 using WiseLoom.Web.Runs;
 using WiseLoom.Web.States;
 using WiseLoom.Web.Work;
@@ -35,7 +36,7 @@ builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxPoolSize = 30, MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSingleton<SessionStore>().AddSingleton<AuditStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
     .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
-    .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>();
+    .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterQueue>();
@@ -105,6 +106,9 @@ api.MapWay();
 api.MapHandsFree();
 api.MapCare();
 api.MapInstruments();
+api.MapRecords();
+api.MapBringIn();
+api.MapPairs();
 api.MapFaults();
 api.MapHandover();
 api.MapLive();

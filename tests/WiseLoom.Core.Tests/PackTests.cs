@@ -99,7 +99,8 @@ public sealed class PackTests
         lines.ShouldContain("Step 2, A:2 to B:2: measured, but this meter cannot decide it.");
         lines.ShouldContain(l => l.StartsWith("Isolation was measured only", StringComparison.Ordinal));
         lines.ShouldContain(l => l.StartsWith("No power was applied", StringComparison.Ordinal));
-        lines.Length.ShouldBe(4);
+        lines.ShouldContain(l => l.StartsWith("The meter was not held", StringComparison.Ordinal));
+        lines.Length.ShouldBe(5);
     }
 
     [Fact]

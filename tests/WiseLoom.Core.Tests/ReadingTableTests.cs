@@ -1,6 +1,7 @@
 using CsCheck;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Formats;
+using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Runs;
 
@@ -22,7 +23,7 @@ public sealed class ReadingTableTests
         }
 
         var problems = new List<Problem>();
-        var back = ReadingTable.Read(BenchTables.Readings(RunRecord.Of(bench.Run, bench.Events)), Plan, problems);
+        var back = ReadingTable.Read(BenchTables.Readings(RunRecord.Of(bench.Run, bench.Events)), Looms.WorkLaunch, Plan, problems);
         problems.ShouldBeEmpty();
         back.Select(r => (r.Step, r.Shown)).ShouldBe(
             bench.Events.Select(e => e.What).OfType<ReadingTaken>().OrderBy(r => r.Step).Select(r => (r.Step, r.Reading.Ohms)));
@@ -36,7 +37,7 @@ public sealed class ReadingTableTests
         {
             var (back, problems) = Read($"weather;red;black;ohm\nfine;{red};{black};0.05\n");
             problems.ShouldBeEmpty();
-            back.ShouldHaveSingleItem().ShouldBe(new TabledReading(step.Number, 0.05, "readings.csv row 2, column ohm"));
+            back.ShouldHaveSingleItem().ShouldSatisfyAllConditions(r => r.Step.ShouldBe(step.Number), r => r.Shown.ShouldBe(0.05), r => r.At.ShouldBe("readings.csv row 2, column ohm"));
         }
     }
 
@@ -58,11 +59,43 @@ public sealed class ReadingTableTests
         problems.Select(p => p.At).ShouldBe(["readings.csv row 3, column black", "readings.csv row 4", "readings.csv row 5, column ohm"]);
     }
 
+    [Fact]
+    public void Between_two_circuits_any_place_of_each_will_do()
+    {
+        var nets = WireGraph.Topology(Looms.WorkLaunch);
+        var step = Plan.Steps.First(s => !s.IsJoined && s.Red is not null && nets.NetOf(s.Black)!.Points.Length > 1 && nets.NetOf(s.Red.Value)!.Points.Length > 1);
+        var (black, red) = (nets.NetOf(step.Black)!.Points.First(p => p != step.Black), nets.NetOf(step.Red!.Value)!.Points.First(p => p != step.Red));
+        var (back, problems) = Read($"black,red,ohm\n{red},{black},over range\n");
+        problems.ShouldBeEmpty();
+        back.ShouldHaveSingleItem().Step.ShouldBe(step.Number);
+    }
+
+    [Fact]
+    public void Who_and_when_come_along_and_a_time_that_is_none_is_named()
+    {
+        var step = Plan.Steps[0];
+        var (back, problems) = Read($"black,red,ohm,at,by\n{step.Black},{step.Red},0.05,2031-05-04T16:20:00Z,Tomas\n{step.Black},{step.Red},0.05,noon,Tomas\n");
+        back.ShouldHaveSingleItem().TakenAt.ShouldBe(new DateTimeOffset(2031, 5, 4, 16, 20, 0, TimeSpan.Zero));
+        back[0].By.ShouldBe("Tomas");
+        problems.ShouldHaveSingleItem().At.ShouldBe("readings.csv row 3, column at");
+    }
+
+    [Fact]
+    public void A_row_has_the_same_key_whenever_it_comes_and_the_same_row_twice_has_two()
+    {
+        var (once, again) = (new ReadingKey(7), new ReadingKey(7));
+        var keys = new[] { once.Of("a"), once.Of("b"), once.Of("a") };
+        keys.Distinct().Count().ShouldBe(3);
+        new[] { again.Of("a"), again.Of("b"), again.Of("a") }.ShouldBe(keys);
+        new ReadingKey(8).Of("a").ShouldNotBe(keys[0]);
+        keys.ShouldAllBe(k => k.Version == 8);
+    }
+
     private static (IReadOnlyList<TabledReading> Readings, List<Problem> Problems) Read(string text)
     {
         var problems = new List<Problem>();
         var table = CsvText.Read(text, "readings", "readings.csv", problems);
         problems.ShouldBeEmpty();
-        return ([.. ReadingTable.Read(table!, Plan, problems)], problems);
+        return ([.. ReadingTable.Read(table!, Looms.WorkLaunch, Plan, problems)], problems);
     }
 }

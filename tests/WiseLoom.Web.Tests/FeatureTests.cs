@@ -13,6 +13,8 @@ public sealed class FeatureTests
         // Pinouts come from the shop's families; a merge makes a pinout of each side.
         ["Book"] = ["Library"],
         ["Merges"] = ["Book", "Library"],
+        // A run's record is printed by what prints packs.
+        ["Records"] = ["Handover"],
         // The demo signs as the handover does; who its people are stands on the sign-in page.
         ["Demo"] = ["Handover"],
         ["People"] = ["Demo"],

@@ -10,24 +10,49 @@ namespace WiseLoom.Core.Formats;
 /// <param name="Step">Number of the step.</param>
 /// <param name="Shown">What the meter showed, in the step's unit; null for over range.</param>
 /// <param name="At">Where it stands, as problems say it.</param>
-public sealed record TabledReading(int Step, double? Shown, string At);
+/// <param name="TakenAt">When it was taken, as its column <c>at</c> says; null without one.</param>
+/// <param name="By">Who took it, as its column <c>by</c> says; empty without one.</param>
+/// <param name="Row">Its row in one line, by which the same row is known again.</param>
+public sealed record TabledReading(int Step, double? Shown, string At, DateTimeOffset? TakenAt, string By, string Row);
 
-/// <summary>Reads <c>readings.csv</c>: <c>black</c>, <c>red</c> (empty for all other circuits) and <c>ohm</c> or <c>volt</c>, other columns as they like.</summary>
-public static class ReadingTable
+/// <summary>Reads <c>readings.csv</c>: <c>black</c>, <c>red</c> (empty for all other circuits) and <c>ohm</c> or <c>volt</c>; <c>at</c> and <c>by</c> when they are there;
+/// other columns as they like.</summary>
+public sealed class ReadingTable
 {
     private const string OverRange = "over range";
 
-    private static readonly ImmutableArray<string> Columns = ["black", "red", "ohm", "volt"];
+    private static readonly ImmutableArray<string> Columns = ["black", "red", "ohm", "volt", "at", "by"];
 
-    /// <summary>Brings each row to its step by its two places, whichever probe was where.</summary>
+    private readonly TextTable table;
+    private readonly Dictionary<string, int> columns;
+    private readonly WireGraph nets;
+    private readonly ILookup<(ProbePoint, ProbePoint?), PlanStep> byPair;
+    private readonly ILookup<(int, int), PlanStep> byNets;
+
+    private ReadingTable(TextTable table, Loom loom, TestPlan plan)
+    {
+        this.table = table;
+        columns = Columns.ToDictionary(c => c, c => table.Head.IndexOf(c), StringComparer.Ordinal);
+        nets = WireGraph.Topology(loom);
+        byPair = plan.Steps.ToLookup(s => Pair(s.Black, s.Red));
+        byNets = plan.Steps.Where(s => !s.IsJoined).ToLookup(s => Nets(s.Black, s.Red) ?? (-1, -1));
+    }
+
+    /// <summary>Brings each row to its step by its two places, whichever probe was where. Between two circuits that must be apart, any place of each will do.</summary>
+    /// <param name="loom">What the plan is for.</param>
     /// <param name="problems">What was wrong, with its row and column.</param>
     /// <returns>In the rows' order; a row without a value is a step that was left out, and gives none.</returns>
-    public static ImmutableArray<TabledReading> Read(TextTable table, TestPlan plan, List<Problem> problems)
+    public static ImmutableArray<TabledReading> Read(TextTable table, Loom loom, TestPlan plan, List<Problem> problems)
     {
         ArgumentNullException.ThrowIfNull(table);
+        ArgumentNullException.ThrowIfNull(loom);
         ArgumentNullException.ThrowIfNull(plan);
         ArgumentNullException.ThrowIfNull(problems);
-        var columns = Columns.ToDictionary(c => c, c => table.Head.IndexOf(c), StringComparer.Ordinal);
+        return new ReadingTable(table, loom, plan).Read(problems);
+    }
+
+    private ImmutableArray<TabledReading> Read(List<Problem> problems)
+    {
         if (columns["black"] < 0 || columns["red"] < 0 || (columns["ohm"] < 0 && columns["volt"] < 0))
         {
             problems.Add(new(table.Place(table.HeadRow), "The head names the columns black, red, and ohm or volt."));
@@ -40,8 +65,7 @@ public static class ReadingTable
             // Over range stands under ohm, whatever the step is read in.
             var unit = row[columns["volt"]].Length > 0 ? ReadingUnit.Volt : ReadingUnit.Ohm;
             var column = unit == ReadingUnit.Volt ? "volt" : "ohm";
-            var text = row[columns[column]];
-            if (text.Length == 0)
+            if (row[columns[column]] is not { Length: > 0 } text)
             {
                 continue;
             }
@@ -51,29 +75,55 @@ public static class ReadingTable
             {
                 problems.Add(new(table.Place(row.Number, column), $"'{text}' is no number; write one such as 0.072, or {OverRange}."));
             }
-            else if (Places(row, columns["black"], columns["red"]) is not { } places)
+            else if (Places(row) is not { } places)
             {
                 problems.Add(new(table.Place(row.Number, "black"), "A place is written CONNECTOR:CAVITY, such as ECU-A:8."));
             }
-            else if (plan.Steps.FirstOrDefault(s => Is(s, places) && (s.Unit == unit || shown is null)) is not { } step)
+            else if (!TryMoment(row, out var at))
+            {
+                problems.Add(new(table.Place(row.Number, "at"), $"'{row[columns["at"]]}' is no time; write one such as 2031-05-04T16:20:00Z, or leave it empty."));
+            }
+            else if (Step(places, unit, shown) is not { } step)
             {
                 problems.Add(new(table.Place(row.Number), $"The plan has no step in {(unit == ReadingUnit.Volt ? "volts" : "ohms")} from {places.Black} to {places.Red?.ToString() ?? "all other circuits"}."));
             }
             else
             {
-                readings.Add(new(step.Number, shown, table.Place(row.Number, column)));
+                readings.Add(new(step.Number, shown, table.Place(row.Number, column), at, row[columns["by"]], string.Join('\u001f', Columns.Select(c => row[columns[c]]))));
             }
         }
 
         return readings.ToImmutable();
     }
 
-    private static bool Is(PlanStep step, (ProbePoint Black, ProbePoint? Red) places) =>
-        (step.Black == places.Black && step.Red == places.Red) || (step.Red == places.Black && step.Black == places.Red);
+    private PlanStep? Step((ProbePoint Black, ProbePoint? Red) places, ReadingUnit unit, double? shown) =>
+        byPair[Pair(places.Black, places.Red)].FirstOrDefault(s => s.Unit == unit || shown is null)
+        ?? (Nets(places.Black, places.Red) is { } apart && unit == ReadingUnit.Ohm ? byNets[apart].FirstOrDefault() : null);
 
-    private static (ProbePoint Black, ProbePoint? Red)? Places(TextRow row, int black, int red)
+    private static (ProbePoint, ProbePoint?) Pair(ProbePoint black, ProbePoint? red) => red is { } other && other < black ? (other, black) : (black, red);
+
+    /// <summary>Numbers of the two nets, the smaller first; −2 for all others. Null where a place is in no net, or both are in one.</summary>
+    private (int, int)? Nets(ProbePoint black, ProbePoint? red)
     {
-        var other = row[red];
-        return ProbePoint.TryParse(row[black], out var one) && (ProbePoint.TryParse(other, out var two) || other.Length == 0) ? (one, other.Length == 0 ? null : two) : null;
+        if (nets.NetOf(black) is not { } one)
+        {
+            return null;
+        }
+
+        return red is not { } place ? (-2, one.Number) : nets.NetOf(place) is { } other && other.Number != one.Number ? (Math.Min(one.Number, other.Number), Math.Max(one.Number, other.Number)) : null;
+    }
+
+    private bool TryMoment(TextRow row, out DateTimeOffset? at)
+    {
+        var text = row[columns["at"]];
+        var read = DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal, out var moment);
+        at = read ? moment : null;
+        return read || text.Length == 0;
+    }
+
+    private (ProbePoint Black, ProbePoint? Red)? Places(TextRow row)
+    {
+        var other = row[columns["red"]];
+        return ProbePoint.TryParse(row[columns["black"]], out var one) && (ProbePoint.TryParse(other, out var two) || other.Length == 0) ? (one, other.Length == 0 ? null : two) : null;
     }
 }

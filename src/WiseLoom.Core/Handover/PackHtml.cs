@@ -104,9 +104,9 @@ public static class PackHtml
         Retests = fault.Fix is null ? "" : string.Join(", ", fault.Fix.Retests),
     };
 
-    private static string Moment(DateTimeOffset at) => at.ToUniversalTime().ToString("yyyy-MM-dd HH:mm 'UTC'", CultureInfo.InvariantCulture);
+    internal static string Moment(DateTimeOffset at) => at.ToUniversalTime().ToString("yyyy-MM-dd HH:mm 'UTC'", CultureInfo.InvariantCulture);
 
-    private static string Resource(string name)
+    internal static string Resource(string name)
     {
         var assembly = Assembly.GetExecutingAssembly();
         using var stream = assembly.GetManifestResourceStream($"WiseLoom.Core.Handover.{name}")

@@ -77,6 +77,15 @@ public sealed record PackModel(
             lines.Add($"{carried} of the {record.Length} steps were not measured anew: an earlier revision proved them and the rework did not touch them. The test record names each.");
         }
 
+        if (run.Care.Checks.Any(c => c.GoodAt == 0))
+        {
+            lines.Add("The meter was not held against everything known that it could have been, during this run.");
+        }
+        else if (run.Care.Since > 0)
+        {
+            lines.Add(run.Care.Since == 1 ? "1 reading was taken after the meter was last checked." : $"{run.Care.Since} readings were taken after the meter was last checked.");
+        }
+
         lines.Add(record.Any(s => s.Step.UnderPower && !s.Readings.IsEmpty)
             ? "No power was applied to this loom but for the tests under load, through one pair at a time with nothing plugged in."
             : "No power was applied to this loom: only resistance was measured, with nothing plugged in.");

@@ -9,7 +9,11 @@ namespace WiseLoom.Core.Runs;
 /// <summary>A reading as a client sends it.</summary>
 /// <param name="Shown">What the meter showed, in the unit of the step; null for over range.</param>
 /// <param name="Seen">Number of the last event that its person had seen when it was taken.</param>
-public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMeter, string Meter, DateTimeOffset TakenAt, long Seen);
+public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMeter, string Meter, DateTimeOffset TakenAt, long Seen)
+{
+    /// <summary>Where it was taken, when not at this bench with the run's meter; null otherwise.</summary>
+    public string? Elsewhere { get; init; }
+}
 
 /// <content>What may happen to a run, and what may not.</content>
 public sealed partial class BenchRun
@@ -55,7 +59,7 @@ public sealed partial class BenchRun
         }
 
         var verdict = Plan.Judge(step, said);
-        var taken = new ReadingTaken(reading.Step, said, verdict, reading.FromMeter, reading.Meter, reading.Seen, Bearing.Stands);
+        var taken = new ReadingTaken(reading.Step, said, verdict, reading.FromMeter, reading.Meter, reading.Seen, Bearing.Stands) { Elsewhere = reading.Elsewhere };
         if (taken.IsOfItsMeter && Care.Doubts(reading.Seen))
         {
             taken = taken with { Bearing = Bearing.Doubtful };

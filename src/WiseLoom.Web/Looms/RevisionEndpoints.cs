@@ -38,8 +38,6 @@ internal static class RevisionEndpoints
             await FileAsync(id, store, "zip", "application/zip", d => LoomTableWriter.CsvSet(LoomTableWriter.Tables(d)), cancel)).IsHeavy("Writing the tables").ExcludeFromDescription();
         api.MapGet("/revisions/{id:long}/stem.svg", StemAsync).IsHeavy("Drawing the stem").ExcludeFromDescription();
         api.MapGet("/revisions/{id:long}/faces/{connector}.svg", FaceAsync).IsHeavy("Drawing a face").ExcludeFromDescription();
-        api.MapGet("/runs/{id:long}/readings.csv", ReadingsAsync).IsHeavy("Writing the readings").ExcludeFromDescription();
-        api.MapGet("/runs/{id:long}/faults.csv", FaultsAsync).IsHeavy("Writing the faults").ExcludeFromDescription();
     }
 
     private static async Task<Results<Ok<List<RevisionView>>, ProblemHttpResult>> ListAsync(long id, JobStore jobs, LoomStore store, CancellationToken cancel)
@@ -85,13 +83,5 @@ internal static class RevisionEndpoints
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> StemAsync(long id, LoomLibrary library, CancellationToken cancel) =>
         await library.FindAsync(id, cancel) is { } loom ? Svg(LoomDrawings.Stem(loom), $"{loom.Name} {loom.Revision} stem") : Refusal.NotFound("loom");
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ReadingsAsync(long id, RunLedger ledger, CancellationToken cancel) =>
-        await ledger.FindAsync(id, cancel) is { } open ? Csv(BenchTables.Readings(await ledger.RecordAsync(open, cancel)), $"run-{id}-readings") : Refusal.NotFound("run");
-
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FaultsAsync(long id, RunLedger ledger, CancellationToken cancel) =>
-        await ledger.FindAsync(id, cancel) is { } open ? Csv(BenchTables.Faults(open.Run), $"run-{id}-faults") : Refusal.NotFound("run");
-
     private static FileContentHttpResult Svg(string svg, string name) => TypedResults.File(Encoding.UTF8.GetBytes(svg), "image/svg+xml", $"{name}.svg");
-
-    private static FileContentHttpResult Csv(TextTable table, string name) => TypedResults.File(Encoding.UTF8.GetBytes(CsvText.Write(table)), "text/csv; charset=utf-8", $"{name}.csv");
 }
