@@ -105,6 +105,7 @@ api.MapReadings();
 api.MapWay();
 api.MapHandsFree();
 api.MapCare();
+api.MapMatrix();
 api.MapInstruments();
 api.MapRecords();
 api.MapBringIn();

@@ -93,10 +93,22 @@ export const jobPages: readonly Page[] = [
     fetch: async () => (await import('./features/bench/BenchPage')).BenchPage,
   },
   {
+    path: 'matrix',
+    title: 'Matrix',
+    label: 'Matrix',
+    fetch: async () => (await import('./features/matrix/MatrixPage')).MatrixPage,
+  },
+  {
     path: 'faults',
     title: 'Faults',
     label: 'Faults',
     fetch: async () => (await import('./features/faults/FaultsPage')).FaultsPage,
+  },
+  {
+    path: 'record',
+    title: 'Record',
+    label: 'Record',
+    fetch: async () => (await import('./features/record/RecordPage')).RecordPage,
   },
   {
     path: 'handover',

@@ -57,7 +57,7 @@ public readonly record struct MeterCheck(CheckKind Kind, double LinkOhms)
         {
             CheckKind.LeadZero => $"at most {Say.Ohms(Slack(meter))}",
             CheckKind.Range => "over range",
-            _ => Say.Between(Say.Ohms(Math.Max(0, Truth - Slack(meter))), Say.Ohms(Truth + Slack(meter))),
+            _ => $"{Say.Ohms(Truth)} ± {Say.Ohms(Slack(meter))}",
         };
     }
 

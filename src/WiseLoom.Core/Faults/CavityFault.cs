@@ -12,6 +12,10 @@ public abstract record CavityFault(string Connector) : Fault
     /// <inheritdoc/>
     public override IEnumerable<string> Places(Loom loom) => loom.FindConnector(Connector) is { } housing ? Hands(housing).Select(c => $"{Connector}:{c}") : [];
 
+    /// <summary>For each cavity whose contact stands elsewhere: where it stands.</summary>
+    /// <returns>Empty when the loom has no such connector.</returns>
+    public IReadOnlyDictionary<string, string> Moved(Loom loom) => loom?.FindConnector(Connector) is { } housing ? Moves(housing) : new Dictionary<string, string>(StringComparer.Ordinal);
+
     /// <inheritdoc/>
     internal override void ApplyTo(BuiltLoom built)
     {

@@ -15,13 +15,13 @@ namespace WiseLoom.Web.Records;
 /// <param name="Counts">Whether its step stood by it when it came.</param>
 /// <param name="Least">What passed then, ohms.</param>
 /// <param name="Most">What passed then, ohms.</param>
-internal sealed record PairReadingView(
+internal sealed record PairLifeReadingView(
     bool Mine, long Job, string Machine, string Revision, long Run, DateTimeOffset At, string By, string Meter, double AmbientC, double? Ohm, string Text, Verdict Verdict, bool Counts, double Least, double Most, string LimitsText);
 
 /// <summary>Resistance of a pair over this loom's life, and over all looms of the same name.</summary>
 /// <param name="Words">What they come to, in a sentence.</param>
 /// <param name="Readings">From the oldest.</param>
-internal sealed record PairView(string A, string B, string Words, ImmutableArray<PairReadingView> Readings);
+internal sealed record PairLifeView(string A, string B, string Words, ImmutableArray<PairLifeReadingView> Readings);
 
 /// <summary>What the shop has ever read between two places.</summary>
 internal static class PairEndpoint
@@ -29,7 +29,7 @@ internal static class PairEndpoint
     internal static void MapPairs(this RouteGroupBuilder api) =>
         api.MapGet("/jobs/{id:long}/pair", PairAsync).IsHeavy("Looking through the runs").WithSummary("Readings of a pair over this loom's life and over all looms of the same name");
 
-    private static async Task<Results<Ok<PairView>, ProblemHttpResult>> PairAsync(long id, string a, string b, JobStore jobs, PairStore pairs, CancellationToken cancel)
+    private static async Task<Results<Ok<PairLifeView>, ProblemHttpResult>> PairAsync(long id, string a, string b, JobStore jobs, PairStore pairs, CancellationToken cancel)
     {
         if (!ProbePoint.TryParse(a, out var one) || !ProbePoint.TryParse(b, out var two))
         {
@@ -44,10 +44,10 @@ internal static class PairEndpoint
         var readings = await pairs.OfAsync(id, one, two, cancel);
         readings.Reverse();
         var counting = readings.FindAll(r => r.Event.What is ReadingTaken { Bearing: Bearing.Stands, Reading.Ohms: not null }).ConvertAll(r => ((ReadingTaken)r.Event.What).Reading.Ohms!.Value);
-        return TypedResults.Ok(new PairView(one.ToString(), two.ToString(), Sum(counting, readings), [.. readings.Select(r => View(r, id))]));
+        return TypedResults.Ok(new PairLifeView(one.ToString(), two.ToString(), Sum(counting, readings), [.. readings.Select(r => View(r, id))]));
     }
 
-    private static PairReadingView View(PairReading r, long job)
+    private static PairLifeReadingView View(PairReading r, long job)
     {
         var taken = (ReadingTaken)r.Event.What;
         return new(

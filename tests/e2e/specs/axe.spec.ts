@@ -42,6 +42,8 @@ const states: [path: string, ready: string | RegExp][] = [
   ['/jobs/3/bench?another', 'Start the bench run'],
   ['/jobs/3/bench?step=57', /^Step 57/],
   ['/jobs/3/bench?step=72', /^Step 72/],
+  ['/jobs/3/matrix', 'Patterns'],
+  ['/jobs/3/record', 'The run as files'],
   ['/jobs/3/faults', /^Fault 1/],
   ['/jobs/1/faults', /^Fault 1/],
   ['/jobs/1/handover', 'Packs'],

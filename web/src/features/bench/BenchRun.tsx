@@ -178,14 +178,10 @@ export function BenchRun({
             <span data-testid="ended">{ended.words}</span>
           </Notice>
         )}
-        {run.progress.care && !going && (
-          <button
-            type="button"
-            onClick={press.c}
-            className={`flex min-h-11 shrink-0 cursor-pointer items-center gap-3 border-2 px-3 text-left ${run.progress.meterInDoubt ? 'border-fail bg-fail/15 font-bold' : 'border-doubt bg-doubt/20'}`}
-          >
-            <span className="flex-1">{run.progress.care}</span> Check it <Key>C</Key>
-          </button>
+        {run.progress.meterInDoubt && run.progress.care && !going && (
+          <Notice tone="mind">
+            <b>{run.progress.care}</b>
+          </Notice>
         )}
         {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}
         <TouchCard

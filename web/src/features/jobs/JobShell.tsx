@@ -65,7 +65,8 @@ function Shell({ id }: { id: number }) {
   const part = useLocation().pathname.split('/')[3] ?? '';
   const page = jobPages.find((p) => p.path === part) ?? jobPages[0];
   const measuring = useMatch('/jobs/:id/bench') !== null;
-  const fitted = drafting || (measuring && Boolean(bench.data?.run));
+  const reading = useMatch('/jobs/:id/matrix') !== null;
+  const fitted = drafting || ((measuring || reading) && Boolean(bench.data?.run));
   useLiveJob(id);
 
   const titles = useMemo(() => new Map(loom.data?.connectors.map((c) => [c.ref, c.title])), [loom.data]);
