@@ -169,19 +169,6 @@ public sealed class RunStore(NpgsqlDataSource source)
         new Sql(source, "update runs set summary = @summary where id = @run and last_event = @last and summary is null")
             .With("run", runId).With("last", last).WithJson("summary", Json(summary)).RunAsync(cancel);
 
-    /// <summary>Remembers where a person stands, so that coming back leads to the same step.</summary>
-    public Task StandAtAsync(long runId, Guid person, int step, CancellationToken cancel) =>
-        new Sql(source, """
-            insert into run_positions (run_id, person, step) values (@run, @person, @step)
-            on conflict (run_id, person) do update set step = excluded.step
-            """)
-            .With("run", runId).With("person", person).With("step", step).RunAsync(cancel);
-
-    /// <summary>Where a person stood last; 0 when never here.</summary>
-    public async Task<int> PositionAsync(long runId, Guid person, CancellationToken cancel) =>
-        (await new Sql(source, "select step from run_positions where run_id = @run and person = @person")
-            .With("run", runId).With("person", person).ListAsync(row => row.GetInt32(0), cancel).ConfigureAwait(false)).FirstOrDefault();
-
     /// <summary>The statement that adds events, with its parameters.</summary>
     internal static Sql Appending(NpgsqlTransaction transaction, long runId, long expected, IReadOnlyList<Happened> events, RunSummary summary) =>
         Appending(new Sql(transaction, Append), runId, expected, events, summary);

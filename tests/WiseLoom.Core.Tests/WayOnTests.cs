@@ -94,4 +94,26 @@ public sealed class WayOnTests
 
         return sum;
     }
+
+    [Fact]
+    public void A_plan_that_is_shared_out_is_done_by_both_once()
+    {
+        var plan = Bench.Plan(Looms.WorkLaunch, Isolation.Neighbours);
+        var run = BenchRun.Begin(Looms.WorkLaunch, plan);
+        var refs = Looms.WorkLaunch.Connectors.Select(c => c.Ref).ToList();
+        Gen.Int[0, 2].Array[refs.Count].Sample(who =>
+        {
+            var share = new PlanShare(refs.Zip(who).Where(x => x.Second > 0).ToDictionary(x => x.First, x => x.Second == 1 ? Bench.Mira.Id : Bench.Tomas.Id));
+            WayOn Of(Hand hand) => WayOn.From(run, null, new HashSet<string>(), share, hand.Id);
+            var (mira, tomas) = (Of(Bench.Mira), Of(Bench.Tomas));
+            var (hers, his) = (mira.Steps.Select(s => s.Step).ToHashSet(), tomas.Steps.Select(s => s.Step).ToHashSet());
+            foreach (var step in plan.Steps)
+            {
+                var taken = new[] { step.Black.Connector, step.Red?.Connector }.Any(c => c is not null && who[refs.IndexOf(c)] > 0);
+                (hers.Contains(step.Number), his.Contains(step.Number)).ShouldBe(taken ? (!his.Contains(step.Number), !hers.Contains(step.Number)) : (true, true));
+            }
+
+            mira.Theirs.Length.ShouldBe(plan.Steps.Length - hers.Count);
+        }, iter: 40);
+    }
 }

@@ -11,18 +11,26 @@ public readonly record struct WayStep(int Step, bool Turned);
 /// <summary>What is still to do in a run, in an order that takes little time from where the probes stand.</summary>
 /// <param name="Steps">Retests first; what is measured under load comes last.</param>
 /// <param name="Waiting">Steps that wait for a connector that is not at hand.</param>
+/// <param name="Theirs">Steps at connectors that somebody else took.</param>
 /// <param name="Seconds">For <paramref name="Steps"/>.</param>
-public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Waiting, double Seconds)
+public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Waiting, ImmutableArray<int> Theirs, double Seconds)
 {
     /// <summary>Plans again. No proof is lost by it: steps that were dealt with are left out, all others are there or wait.</summary>
     /// <param name="stand">Where the probes are; null for nowhere, from where the plan's own order holds.</param>
     /// <param name="away">Refs of connectors that are not at hand.</param>
-    public static WayOn From(BenchRun run, ProbePair? stand, IReadOnlySet<string> away)
+    public static WayOn From(BenchRun run, ProbePair? stand, IReadOnlySet<string> away) => From(run, stand, away, PlanShare.None, Guid.Empty);
+
+    /// <summary>The same for one of several people who share the plan.</summary>
+    /// <param name="share">Who does which connectors.</param>
+    /// <param name="person">Whose way it is.</param>
+    public static WayOn From(BenchRun run, ProbePair? stand, IReadOnlySet<string> away, PlanShare share, Guid person)
     {
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(away);
+        ArgumentNullException.ThrowIfNull(share);
         bool IsAway(ProbePoint? place) => place is { } point && away.Contains(point.Connector);
-        var due = run.Plan.Steps.Where(s => run[s.Number].IsDue).ToList();
+        var all = run.Plan.Steps.Where(s => run[s.Number].IsDue).ToList();
+        var due = all.Where(s => share.IsFor(s, person)).ToList();
         var near = due.Where(s => !IsAway(s.Black) && !IsAway(s.Red)).ToList();
         var cost = run.Plan.Cost;
         var (way, seconds, before) = (ImmutableArray.CreateBuilder<WayStep>(), 0.0, false);
@@ -31,7 +39,7 @@ public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Wa
             var steps = part.ToList();
             seconds += part.Key.UnderPower && !before ? cost.Refit : 0;
             before = part.Key.UnderPower;
-            foreach (var step in stand is null && away.Count == 0 ? steps : FixedOrder.Places(steps.ConvertAll(s => s.Probes), stand, cost).Select(i => steps[i]))
+            foreach (var step in stand is null && due.Count == near.Count && due.Count == all.Count ? steps : FixedOrder.Places(steps.ConvertAll(s => s.Probes), stand, cost).Select(i => steps[i]))
             {
                 var turned = step.MayTurn && stand is { } at && step.Probes.Turned.Keeps(at) > step.Probes.Keeps(at);
                 var probes = turned ? step.Probes.Turned : step.Probes;
@@ -41,6 +49,6 @@ public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Wa
             }
         }
 
-        return new(way.ToImmutable(), [.. due.Except(near).Select(s => s.Number)], seconds);
+        return new(way.ToImmutable(), [.. due.Except(near).Select(s => s.Number)], [.. all.Except(due).Select(s => s.Number)], seconds);
     }
 }

@@ -52,7 +52,6 @@ internal static class ReadingEndpoints
         api.MapPost("/runs/{id:long}/readings", TakeAsync).WithSummary("Store readings; each is answered as stored or refused");
         api.MapPost("/runs/{id:long}/measure", MeasureAsync).WithSummary("Have the run's meter take one reading; it is not stored by this");
         api.MapPost("/runs/{id:long}/skips", SkipAsync).WithSummary("Leave a step out, with a reason");
-        api.MapPut("/runs/{id:long}/position", StandAsync).WithSummary("Remember where a person stands");
         api.MapGet("/runs/{id:long}/since/{number:long}", SinceAsync).WithSummary("What has changed in a run since one of its events");
         api.MapGet("/runs/{id:long}/steps/{step:int}/reason", ReasonAsync).IsHeavy("Working out the limits").WithSummary("How the limits of a step came about");
     }
@@ -149,17 +148,6 @@ internal static class ReadingEndpoints
         return asked is not { } done ? Refusal.NotFound("run")
             : Refusal.Of(done.Answer.Decision) is { } refusal ? refusal
             : TypedResults.Ok(ProgressView.Of(done.Open.Run, request.Step));
-    }
-
-    private static async Task<Results<NoContent, ProblemHttpResult>> StandAsync(long id, PositionRequest request, ClaimsPrincipal user, RunLedger ledger, RunStore runs, CancellationToken cancel)
-    {
-        if (await ledger.FindAsync(id, cancel) is not { } open || open.Run.Plan.Step(request.Step) is null)
-        {
-            return Refusal.NotFound("step");
-        }
-
-        await runs.StandAtAsync(id, user.Id(), request.Step, cancel);
-        return TypedResults.NoContent();
     }
 
     private static async Task<Results<Ok<ChangesSinceView>, ProblemHttpResult>> SinceAsync(long id, long number, RunLedger ledger, CancellationToken cancel) =>

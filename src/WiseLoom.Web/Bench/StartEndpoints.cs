@@ -38,7 +38,7 @@ internal static class StartEndpoints
     }
 
     private static async Task<Results<Ok<BenchView>, ProblemHttpResult>> BenchAsync(
-        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, RunStore runs, MeterStore meters, TimeProvider clock, CancellationToken cancel)
+        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, RunStore runs, PresenceStore presence, MeterStore meters, TimeProvider clock, CancellationToken cancel)
     {
         var now = clock.GetUtcNow();
         if (await jobs.FindAsync(id, cancel) is not { } job)
@@ -46,7 +46,7 @@ internal static class StartEndpoints
             return Refusal.NotFound("job");
         }
 
-        var run = await ledger.CurrentAsync(job, cancel) is { } open ? RunView.Of(open, await runs.PositionAsync(open.Head.Id, user.Id(), cancel), now) : null;
+        var run = await ledger.CurrentAsync(job, cancel) is { } open ? RunView.Of(open, await presence.PositionAsync(open.Head.Id, user.Id(), cancel), now) : null;
         var current = await runs.CurrentOfAsync(id, cancel);
         return TypedResults.Ok(new BenchView(run, current is null ? null : StandingRunView.Of(current), [.. (await meters.AllAsync(cancel)).Select(m => MeterView.Of(m, now))], Care.BeforeBench, Care.BeforeLoad));
     }

@@ -1,8 +1,11 @@
 using System.Collections.Immutable;
+using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Runs;
+using WiseLoom.Store;
 using WiseLoom.Web.Http;
+using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Bench;
@@ -12,7 +15,8 @@ internal sealed record WayStepView(int Step, bool Turned);
 
 /// <summary>What is still to do, in order.</summary>
 /// <param name="Waiting">Steps that wait for a connector that is not at hand.</param>
-internal sealed record WayView(ImmutableArray<WayStepView> Steps, ImmutableArray<int> Waiting);
+/// <param name="Theirs">Steps at connectors that somebody else took.</param>
+internal sealed record WayView(ImmutableArray<WayStepView> Steps, ImmutableArray<int> Waiting, ImmutableArray<int> Theirs);
 
 /// <summary>The order of what is still to do, from where a person's probes stand.</summary>
 internal static class WayEndpoints
@@ -25,7 +29,7 @@ internal static class WayEndpoints
     /// <param name="from">The step that the probes stand at; 0 for nowhere.</param>
     /// <param name="turned">Whether they are exchanged there.</param>
     /// <param name="away">Refs of connectors that are not at hand.</param>
-    private static async Task<Results<Ok<WayView>, ProblemHttpResult>> WayAsync(long id, int from, bool turned, string[] away, RunLedger ledger, CancellationToken cancel)
+    private static async Task<Results<Ok<WayView>, ProblemHttpResult>> WayAsync(long id, int from, bool turned, string[] away, ClaimsPrincipal user, RunLedger ledger, PresenceStore presence, CancellationToken cancel)
     {
         if (await ledger.FindAsync(id, cancel) is not { } open)
         {
@@ -43,8 +47,9 @@ internal static class WayEndpoints
             return Refusal.Field("/away", $"Name up to {MostAway} connectors of this loom, such as {run.Loom.Connectors.FirstOrDefault()?.Ref}.");
         }
 
+        var share = await PeopleOnRun.ShareOfAsync(id, presence, cancel);
         var stand = run.Plan.Step(from)?.Probes;
-        var way = WayOn.From(run, turned && stand is { } at ? new ProbePair(at.Red, at.Black) : stand, away.ToHashSet(StringComparer.Ordinal));
-        return TypedResults.Ok(new WayView([.. way.Steps.Select(s => new WayStepView(s.Step, s.Turned))], way.Waiting));
+        var way = WayOn.From(run, turned && stand is { } at ? new ProbePair(at.Red, at.Black) : stand, away.ToHashSet(StringComparer.Ordinal), share, user.Id());
+        return TypedResults.Ok(new WayView([.. way.Steps.Select(s => new WayStepView(s.Step, s.Turned))], way.Waiting, way.Theirs));
     }
 }

@@ -9,8 +9,9 @@ namespace WiseLoom.Web.Live;
 
 /// <summary>What has changed about a job.</summary>
 /// <param name="Run">The run that got events; null when it is something else, or not known: look at everything again.</param>
-/// <param name="LastEvent">Number of that run's last event.</param>
-internal sealed record JobChange(long? Run, long LastEvent);
+/// <param name="LastEvent">Number of that run's last event; 0 when it got none.</param>
+/// <param name="People">Whether somebody came to that run, went on in it, or took connectors.</param>
+internal sealed record JobChange(long? Run, long LastEvent, bool People = false);
 
 /// <summary>Tells when the database says that a job has changed, whichever process changed it.</summary>
 internal sealed partial class JobChanges(NpgsqlDataSource source, ILogger<JobChanges> log) : BackgroundService
@@ -73,7 +74,7 @@ internal sealed partial class JobChanges(NpgsqlDataSource source, ILogger<JobCha
             if (long.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var job))
             {
                 var run = parts.Length == 3 && long.TryParse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : (long?)null;
-                Tell(job, new(run, run is not null && long.TryParse(parts[2], NumberStyles.None, CultureInfo.InvariantCulture, out var last) ? last : 0));
+                Tell(job, new(run, run is not null && long.TryParse(parts[2], NumberStyles.None, CultureInfo.InvariantCulture, out var last) ? last : 0, parts is [_, _, "people"]));
             }
         };
         await using (var listen = new NpgsqlCommand($"listen {Database.JobChannel}", connection))
@@ -121,7 +122,9 @@ internal sealed partial class JobChanges(NpgsqlDataSource source, ILogger<JobCha
         {
             lock (gate)
             {
-                untold = untold is null || untold.Run == change.Run ? change : new(null, 0);
+                untold = untold is null ? change
+                    : untold.Run == change.Run ? new(change.Run, Math.Max(untold.LastEvent, change.LastEvent), untold.People || change.People)
+                    : new(null, 0, true);
             }
 
             pulses.Writer.TryWrite(true);

@@ -10,6 +10,8 @@ public sealed class RunStoreTests(Shelf shelf) : IClassFixture<Shelf>
 
     private RunStore Runs => new(shelf.Source);
 
+    private PresenceStore Presence => new(shelf.Source);
+
     [Fact]
     public async Task Every_kind_of_event_comes_back_as_it_went_in()
     {
@@ -100,11 +102,11 @@ public sealed class RunStoreTests(Shelf shelf) : IClassFixture<Shelf>
     public async Task Each_person_comes_back_to_the_own_step()
     {
         var (_, _, run) = await shelf.JobWithRunAsync();
-        (await Runs.PositionAsync(run, shelf.Mira.Id, Cancel)).ShouldBe(0);
-        await Runs.StandAtAsync(run, shelf.Mira.Id, 2, Cancel);
-        await Runs.StandAtAsync(run, shelf.Ada.Id, 1, Cancel);
-        await Runs.StandAtAsync(run, shelf.Mira.Id, 3, Cancel);
-        (await Runs.PositionAsync(run, shelf.Mira.Id, Cancel), await Runs.PositionAsync(run, shelf.Ada.Id, Cancel)).ShouldBe((3, 1));
+        (await Presence.PositionAsync(run, shelf.Mira.Id, Cancel)).ShouldBe(0);
+        await Presence.StandAtAsync(run, shelf.Mira.Id, 2, Cancel);
+        await Presence.StandAtAsync(run, shelf.Ada.Id, 1, Cancel);
+        await Presence.StandAtAsync(run, shelf.Mira.Id, 3, Cancel);
+        (await Presence.PositionAsync(run, shelf.Mira.Id, Cancel), await Presence.PositionAsync(run, shelf.Ada.Id, Cancel)).ShouldBe((3, 1));
     }
 
     [Fact]

@@ -119,6 +119,8 @@ test('axe finds nothing: the bench, its dialogs, and what waits in the browser',
     ['s', /^Skip step/],
     ['b', 'Take readings without a key'],
     ['n', 'Not at hand'],
+    ['c', 'Is the meter right?'],
+    ['g', 'Share the plan'],
     ['p', 'Go to a step'],
   ] as const) {
     await page.keyboard.press(key);

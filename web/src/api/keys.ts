@@ -17,6 +17,7 @@ export const keys = {
   care: (job: number, run: number) => ['job', job, 'care', run],
   matrix: (job: number, ...of: unknown[]) => ['job', job, 'matrix', ...of],
   pair: (job: number, a: string, b: string) => ['job', job, 'pair', a, b],
+  onRun: (job: number, run: number) => ['job', job, 'people', run],
   plan: (job: number, ...of: unknown[]) => ['job', job, 'plan', ...of],
   faults: (job: number) => ['job', job, 'faults'],
   handover: (job: number) => ['job', job, 'handover'],

@@ -8,11 +8,14 @@ export function AwayDialog({
   loom,
   step,
   away,
+  onShare,
   onClose,
 }: {
   loom: Schemas['LoomView'];
   step: Schemas['StepView'];
   away: readonly string[];
+  /** Opens the sharing of the plan with others. */
+  onShare: () => void;
   onClose: (away: string[] | null) => void;
 }) {
   const [chosen, setChosen] = useState(() => new Set(away));
@@ -48,6 +51,9 @@ export function AwayDialog({
       <div className="mt-4 flex gap-3">
         <Button kind="main" onClick={() => onClose([...chosen])}>
           Plan without them
+        </Button>
+        <Button changes onClick={onShare}>
+          Share the plan with others …
         </Button>
         <Button onClick={() => onClose(null)}>Back to the bench</Button>
       </div>

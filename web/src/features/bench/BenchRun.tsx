@@ -16,9 +16,11 @@ import { NextPlaces } from './NextPlaces';
 import { useOutbox } from './Outbox';
 import { spoken } from './places';
 import { ProgressBar } from './ProgressBar';
+import { Others } from './Others';
 import { ReadingRow } from './ReadingRow';
 import { Reason } from './Reason';
 import { Ruler } from './Ruler';
+import { ShareDialog } from './ShareDialog';
 import { SkipDialog } from './SkipDialog';
 import { say, sound } from './sound';
 import { StepList } from './StepList';
@@ -27,7 +29,7 @@ import { useBenchRun } from './useBenchRun';
 import { useGoing } from './useGoing';
 import { WaysDialog } from './WaysDialog';
 
-type Dialog = 'care' | 'keys' | 'ways' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
+type Dialog = 'share' | 'care' | 'keys' | 'ways' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
 
 /** One run: the card of the step one stands at, its reading and verdict, and what comes next. All of it by keyboard. */
 export function BenchRun({
@@ -102,6 +104,9 @@ export function BenchRun({
     v: () => setLoud(!loud),
     n: () => setDialog('away'),
     c: () => setDialog('care'),
+    g: () => {
+      if (mayChange) setDialog('share');
+    },
     p: () => setDialog('plan'),
     b: () => {
       if (step?.remote && mayChange) setDialog('ways');
@@ -148,11 +153,18 @@ export function BenchRun({
             pressed={bench.away.length > 0}
             onClick={press.n}
           />
-          <Tool name="Meter" hint="Is the meter right?" k="C" pressed={run.progress.care !== null} onClick={press.c} />
+          <Tool
+            name={run.progress.care === null ? 'Meter' : 'Check meter'}
+            hint={run.progress.care ?? 'Is the meter right?'}
+            k="C"
+            pressed={run.progress.care !== null}
+            onClick={press.c}
+          />
           <Tool name="Skip" hint="Skip this step" k="S" onClick={press.s} />
           <Tool name="Voice" hint="Voice and tones" k="V" pressed={loud} onClick={press.v} />
           <Tool name="Keys" hint="Keys of this page" k="?" onClick={press['?']} />
         </ProgressBar>
+        <Others people={bench.people} />
         {outbox.waiting.length > 0 && outbox.trouble && (
           <Notice tone="mind">
             <b>
@@ -173,6 +185,11 @@ export function BenchRun({
             </Button>
           </div>
         )}
+        {run.progress.meterInDoubt && !going && (
+          <Notice tone="mind">
+            <b>{run.progress.care}</b>
+          </Notice>
+        )}
         {!going && ended && (
           <Notice tone="mind">
             <span data-testid="ended">{ended.words}</span>
@@ -189,7 +206,16 @@ export function BenchRun({
           loom={loom}
           side={side}
           cautions={loadCautions}
-          next={<NextPlaces step={step} next={next} loom={loom} waiting={bench.waiting} onPlan={press.p} />}
+          next={
+            <NextPlaces
+              step={step}
+              next={next}
+              loom={loom}
+              waiting={bench.waiting}
+              theirs={bench.theirs}
+              onPlan={press.p}
+            />
+          }
         />
         <Ruler
           step={step}
@@ -218,6 +244,9 @@ export function BenchRun({
         here={step.number}
         onGoTo={goTo}
       />
+      {dialog === 'share' && (
+        <ShareDialog run={run} loom={loom} people={bench.people} onClose={() => setDialog(null)} />
+      )}
       {dialog === 'care' && <CareDialog run={run} onClose={() => setDialog(null)} />}
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
       {dialog === 'ways' && (
@@ -264,6 +293,7 @@ export function BenchRun({
           loom={loom}
           step={step}
           away={bench.away}
+          onShare={press.g}
           onClose={(away) => {
             setDialog(null);
             if (away) bench.setAway(away);

@@ -11,6 +11,7 @@ const keys: [string, string][] = [
   ['Y', 'why these limits'],
   ['B', 'take readings without a key: hands-free, or the fixture by itself; Escape stops'],
   ['C', 'is the meter right: lead zero, range, known link'],
+  ['G', 'share the plan: who does which connectors'],
   ['N', 'connectors that are not at hand: their steps wait'],
   ['P', 'the plan'],
   ['S', 'skip this step, with a reason'],

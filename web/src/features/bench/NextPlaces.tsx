@@ -9,6 +9,7 @@ export function NextPlaces({
   next,
   loom,
   waiting,
+  theirs,
   onPlan,
 }: {
   step: Step;
@@ -16,6 +17,8 @@ export function NextPlaces({
   loom: Schemas['LoomView'];
   /** How many steps wait for a connector that is not at hand. */
   waiting: number;
+  /** How many steps are at connectors that somebody else took. */
+  theirs: number;
   /** Opens the plan, where it is not beside the card. */
   onPlan: () => void;
 }) {
@@ -30,9 +33,11 @@ export function NextPlaces({
           </>
         ) : (
           <span>
-            {waiting > 0
-              ? `${waiting} steps wait for connectors that are not at hand`
-              : 'nothing: this is the last step'}
+            {theirs > 0
+              ? `${theirs} steps are at connectors that others took`
+              : waiting > 0
+                ? `${waiting} steps wait for connectors that are not at hand`
+                : 'nothing: this is the last step'}
           </span>
         )}
       </p>

@@ -27,7 +27,7 @@ export function ReadingRow(p: Props) {
   const done = step.standing.state !== 'not-tested' && step.standing.state !== 'retest';
   return (
     <div
-      className="grid shrink-0 grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4 md:grid-cols-[auto_minmax(0,1fr)_auto]"
+      className="sticky -bottom-2 z-10 grid shrink-0 grid-cols-[auto_minmax(0,1fr)] items-center gap-x-4 bg-paper py-1 md:grid-cols-[auto_minmax(0,1fr)_auto] xl:-bottom-3"
       data-testid="verdict"
     >
       <div className="self-center md:row-span-2">

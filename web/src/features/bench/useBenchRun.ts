@@ -8,6 +8,7 @@ import { readingText } from '../../ui/readings';
 import { useOutbox } from './Outbox';
 import { after, turnedRound, verdictOf, withWaiting } from './onTheWay';
 import type { Run } from './runEvents';
+import { usePeople } from './usePeople';
 import { useWay } from './useWay';
 
 /** Where one stands in a run, and taking readings there. */
@@ -47,13 +48,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     );
   }, [inHurry, isAddressed, number, setSearch]);
 
-  useEffect(() => {
-    if (inHurry) return;
-    // Only a bookmark for coming back: a failure is no loss.
-    api
-      .PUT('/api/runs/{id}/position', { params: { path: { id: run.id } }, body: { step: number } })
-      .catch(() => undefined);
-  }, [inHurry, run.id, number]);
+  const people = usePeople(job.id, run.id, number, inHurry);
 
   const take = useCallback(
     async (value: number | null, fromMeter: boolean, seen: number) => {
@@ -120,6 +115,8 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     take,
     next: shown(following) ?? null,
     waiting: way?.waiting.length ?? 0,
+    theirs: way?.theirs.length ?? 0,
+    people,
     away,
     setAway,
     replan,

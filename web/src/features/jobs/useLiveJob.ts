@@ -22,7 +22,11 @@ export function useLiveJob(job: number) {
     };
     const stream = new EventSource(`/api/jobs/${job}/events`);
     stream.addEventListener('changed', (message: MessageEvent<string>) => {
-      const told = JSON.parse(message.data) as { run: number | null; lastEvent: number };
+      const told = JSON.parse(message.data) as { run: number | null; lastEvent: number; people: boolean };
+      if (told.people) {
+        void client.invalidateQueries({ queryKey: keys.onRun(job, told.run ?? 0).slice(0, told.run === null ? 3 : 4) });
+        if (told.run !== null && told.lastEvent === 0) return;
+      }
       const same = run === undefined || (run !== null && run.id === told.run);
       run = told.run !== null && same ? { id: told.run, last: told.lastEvent } : null;
       due ??= setTimeout(look, patience);

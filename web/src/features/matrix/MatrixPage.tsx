@@ -79,7 +79,12 @@ function Matrix({
       ),
     [matrix],
   );
-  const words = cellWords(matrix, model, row, column);
+  const outlining = matrix.patterns.find((p) =>
+    p.cells.some(
+      (c, i) => i % 2 === 0 && ((c === row && p.cells[i + 1] === column) || (c === column && p.cells[i + 1] === row)),
+    ),
+  );
+  const words = `${cellWords(matrix, model, row, column)}${outlining ? `. Metal is found here if it is so: ${outlining.name}` : ''}`;
   const step = cellAt(model, row, column)?.step ?? (row === column ? model.whole.get(row) : undefined);
   const toCard = () => {
     if (step) void go(`/jobs/${jobId}/bench?step=${step.number}`);
@@ -91,7 +96,7 @@ function Matrix({
   });
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3 p-3 max-lg:overflow-y-auto lg:flex-row">
-      <div className="flex min-h-96 min-w-0 flex-1 flex-col gap-2">
+      <div className="flex min-h-[70vh] min-w-0 flex-1 flex-col gap-2 lg:min-h-0">
         <div className="flex flex-wrap items-center gap-2">
           <p className="min-w-0 flex-1 basis-64 text-lg" aria-live="polite" data-testid="cell">
             {words}

@@ -1,0 +1,18 @@
+import type { Schemas } from '../../api/client';
+
+/** Who else is at this run now, and where their probes are. */
+export function Others({ people }: { people: readonly Schemas['OnRunView'][] }) {
+  const here = people.filter((p) => p.here && !p.isMe);
+  if (here.length === 0) return null;
+  return (
+    <ul aria-label="Others on this run" className="flex flex-wrap gap-x-4 text-sm" data-testid="others">
+      {here.map((p) => (
+        <li key={p.person}>
+          <b>{p.name}</b> is at <span className="font-mono">{p.black}</span> –{' '}
+          <span className="font-mono">{p.red ?? 'all others'}</span>
+          {p.takes.length > 0 && <span className="text-soft"> and does {p.takes.length} connectors</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,38 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo } from 'react';
+import { api, given } from '../../api/client';
+import { keys } from '../../api/keys';
+
+/** How often a page says that its person is still there, in ms; the server takes somebody for gone after a minute. */
+const stillHere = 20_000;
+
+/** Who else is on a run, and saying where one stands oneself. */
+export function usePeople(job: number, run: number, step: number, inHurry: boolean) {
+  const client = useQueryClient();
+  const people = useQuery({
+    queryKey: keys.onRun(job, run),
+    queryFn: () => given(api.GET('/api/runs/{id}/people', { params: { path: { id: run } } })),
+    // Somebody who leaves says nothing: it shows by time alone.
+    refetchInterval: stillHere,
+  });
+  useEffect(() => {
+    if (inHurry) return;
+    // A failure is no loss: it is said again.
+    const say = () => {
+      api.PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step } }).catch(() => undefined);
+    };
+    say();
+    const timer = setInterval(say, stillHere);
+    return () => clearInterval(timer);
+  }, [run, step, inHurry]);
+
+  const taken = useMemo(
+    () => JSON.stringify(people.data?.map((p) => [p.person, p.takes]).sort() ?? null),
+    [people.data],
+  );
+  useEffect(() => {
+    // Who does which connectors changes everybody's way.
+    if (taken !== 'null') void client.invalidateQueries({ queryKey: keys.way(job) });
+  }, [client, job, taken]);
+  return people.data ?? [];
+}
