@@ -21,7 +21,13 @@ const client = new QueryClient({
   queryCache: new QueryCache({ onError: (error) => noticeSignedOut(error) }),
   mutationCache: new MutationCache({ onError: (error, _, __, mutation) => noticeSignedOut(error, mutation.meta) }),
   defaultOptions: {
-    queries: { retry: (count, error) => !(error instanceof Refused) && count < 3, refetchOnWindowFocus: false },
+    // What the browser thinks of the network is not asked: what it keeps answers without one.
+    queries: {
+      retry: (count, error) => !(error instanceof Refused) && count < 3,
+      refetchOnWindowFocus: false,
+      networkMode: 'always',
+    },
+    mutations: { networkMode: 'always' },
   },
 });
 
@@ -53,6 +59,10 @@ function App() {
     </MayChange>
   );
 }
+
+// Without it the page works as long as there is a server.
+if ('serviceWorker' in navigator && import.meta.env.PROD)
+  navigator.serviceWorker.register('/sw.js').catch(() => undefined);
 
 const root = document.getElementById('root');
 if (root) {

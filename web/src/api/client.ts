@@ -1,4 +1,6 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { noticeAlone } from './alone';
+import { keptHeader } from './kept';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -28,6 +30,17 @@ export function carry(next: string) {
   token = next;
 }
 
+/** Notices when it is not the server that answers. */
+const watch: Middleware = {
+  onResponse({ response }) {
+    if (response.headers.has(keptHeader)) noticeAlone();
+  },
+  onError({ error }) {
+    // A question that was withdrawn is no sign of anything.
+    if (!(error instanceof DOMException && error.name === 'AbortError')) noticeAlone();
+  },
+};
+
 const carryToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-Wise-Loom-Token', token);
@@ -36,7 +49,7 @@ const carryToken: Middleware = {
 };
 
 export const api = createClient<paths>({ baseUrl: '/', cache: 'no-store' });
-api.use(carryToken);
+api.use(carryToken, watch);
 
 interface Answer<T> {
   data?: T;

@@ -16,6 +16,7 @@ export const keys = {
   way: (job: number, ...of: unknown[]) => ['job', job, 'way', ...of],
   care: (job: number, run: number) => ['job', job, 'care', run],
   matrix: (job: number, ...of: unknown[]) => ['job', job, 'matrix', ...of],
+  pairs: (job: number) => ['job', job, 'pair'],
   pair: (job: number, a: string, b: string) => ['job', job, 'pair', a, b],
   onRun: (job: number, run: number) => ['job', job, 'people', run],
   plan: (job: number, ...of: unknown[]) => ['job', job, 'plan', ...of],

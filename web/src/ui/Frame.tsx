@@ -2,7 +2,9 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { api, given } from '../api/client';
+import { forgetKept } from '../api/kept';
 import { useSession } from '../features/session/useSession';
+import { Alone } from './Alone';
 import { AtWork } from './AtWork';
 import { usePageTitle } from './usePageTitle';
 import { useLight } from './light';
@@ -43,6 +45,7 @@ export function Frame({
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-card focus:p-3">
         Skip to the work
       </a>
+      <Alone />
       <header className="border-b-2 border-edge bg-paper">
         <div className="flex min-h-13 items-center gap-x-4 px-4 max-lg:flex-wrap">
           <Link to="/" className="flex min-h-11 items-center gap-2 font-bold">
@@ -94,7 +97,10 @@ function Person({ pushed }: { pushed: boolean }) {
   const [light, setLight] = useLight();
   const leave = useMutation({
     mutationFn: () => given(api.DELETE('/api/session')),
-    onSuccess: () => client.resetQueries(),
+    onSuccess: async () => {
+      await forgetKept();
+      await client.resetQueries();
+    },
   });
   return (
     <div className={`flex items-center gap-3 text-sm whitespace-nowrap ${pushed ? 'ml-auto' : ''}`}>

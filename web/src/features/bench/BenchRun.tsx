@@ -185,11 +185,6 @@ export function BenchRun({
             </Button>
           </div>
         )}
-        {run.progress.meterInDoubt && !going && (
-          <Notice tone="mind">
-            <b>{run.progress.care}</b>
-          </Notice>
-        )}
         {!going && ended && (
           <Notice tone="mind">
             <span data-testid="ended">{ended.words}</span>

@@ -26,9 +26,11 @@ describe('the step to go on to', () => {
   it('is the next on the way, wherever in the plan it stands, and nothing that waits for a connector', () => {
     const run = sampleRun(['pass', 'not-tested', 'not-tested', 'not-tested']);
     const on = (...steps: number[]) => steps.map((step) => ({ step, turned: false }));
-    expect(after(run, 1, { steps: on(1, 4, 2), waiting: [3] })).toBe(4);
-    expect(after(run, 4, { steps: on(1, 4, 2), waiting: [3] })).toBe(2);
-    expect(after(sampleRun(['pass', 'pass', 'not-tested']), 2, { steps: on(1, 2), waiting: [3] })).toBeNull();
+    expect(after(run, 1, { steps: on(1, 4, 2), waiting: [3], theirs: [] })).toBe(4);
+    expect(after(run, 4, { steps: on(1, 4, 2), waiting: [3], theirs: [] })).toBe(2);
+    expect(
+      after(sampleRun(['pass', 'pass', 'not-tested']), 2, { steps: on(1, 2), waiting: [3], theirs: [] }),
+    ).toBeNull();
   });
 
   it('a card turned round has its probes exchanged; the plug stays on red', () => {

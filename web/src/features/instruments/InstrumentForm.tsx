@@ -95,11 +95,14 @@ export function InstrumentForm({
             <Ticked label="Four leads" on={mine.fourWire} onChange={(fourWire) => set({ fourWire })} />
           </div>
           {mine.ranges.map((r, i) => (
-            <div key={i} className="grid grid-cols-2 items-start gap-3 md:grid-cols-[1fr_1fr_1fr_1fr_auto]">
+            <fieldset
+              key={i}
+              aria-label={`Range ${i + 1}`}
+              className="grid grid-cols-2 items-start gap-3 md:grid-cols-[1fr_1fr_1fr_1fr_auto]"
+            >
               {rangeFields.map((f) => (
                 <Field key={f.of} label={f.label} error={wrong(`/figures/ranges/${i}/${f.of}`)}>
                   <Input
-                    aria-label={`${f.label}, range ${i + 1}`}
                     inputMode="decimal"
                     value={r[f.of]}
                     onChange={(e) =>
@@ -115,7 +118,7 @@ export function InstrumentForm({
               >
                 −
               </Button>
-            </div>
+            </fieldset>
           ))}
           {wrong('/figures/ranges') && <p className="font-bold text-fail">{wrong('/figures/ranges')}</p>}
           <Button onClick={() => set({ ranges: [...mine.ranges, noRange] })}>Add a range</Button>

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { sendFile, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import { ProblemRows } from '../../ui/ProblemRows';
@@ -18,7 +19,10 @@ export function BringIn({ jobId, run }: { jobId: number; run: Schemas['RunView']
         `/api/runs/${run.id}/bring-in?name=${encodeURIComponent(chosen.name.slice(0, 120))}&seen=${later ? run.lastEvent : 0}`,
         chosen,
       ),
-    onSuccess: (brought) => followRun(client, jobId, run.id, brought.lastEvent),
+    onSuccess: async (brought) => {
+      await followRun(client, jobId, run.id, brought.lastEvent);
+      await client.invalidateQueries({ queryKey: keys.pairs(jobId) });
+    },
   });
   return (
     <section aria-labelledby="bring">

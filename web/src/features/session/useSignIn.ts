@@ -1,5 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { api, carry, given, type Schemas } from '../../api/client';
+import { forgetKept } from '../../api/kept';
 import { signedInAgain } from './signedOut';
 
 /** Signs somebody in. */
@@ -13,6 +14,7 @@ export function useSignIn(onSuccess: () => Promise<void>) {
     // Its refusal is no sign that one has been signed out.
     meta: { atTheDoor: true },
     onSuccess: async () => {
+      await forgetKept();
       await onSuccess();
       signedInAgain();
     },

@@ -1,0 +1,38 @@
+/** What the server said last is kept in this browser under this name, until somebody signs in or out. */
+export const keptCache = 'wise-loom-kept';
+
+/** Stands on an answer that is not the server's of now. */
+export const keptHeader = 'X-Wise-Loom-Kept';
+
+/** A server that has not answered for so long is taken as away. */
+export const secondsBeforeKept = 4;
+
+/** What a bench needs to go on without a server; papers, files and lists of the shop are not kept. */
+const kept = [
+  /^\/api\/session$/,
+  /^\/api\/vocabulary$/,
+  /^\/api\/jobs\/\d+$/,
+  /^\/api\/jobs\/\d+\/bench$/,
+  /^\/api\/revisions\/\d+\/loom$/,
+  /^\/api\/runs\/\d+\/(way|people|care)$/,
+];
+
+export const isKept = (path: string) => kept.some((k) => k.test(path));
+
+/** Forgets everything that was kept: it is one person's. */
+export async function forgetKept() {
+  if ('caches' in globalThis) await caches.delete(keptCache).catch(() => false);
+}
+
+/** Keeps what a page knows by now in place of what the server said when it was asked. */
+export async function keepInstead(path: string, known: unknown) {
+  if (!('caches' in globalThis) || !isKept(path)) return;
+  try {
+    const cache = await caches.open(keptCache);
+    // Only what is kept already: a browser that cannot keep the page has no use for its data.
+    if (!(await cache.match(path))) return;
+    await cache.put(path, new Response(JSON.stringify(known), { headers: { 'Content-Type': 'application/json' } }));
+  } catch {
+    // Storage is refused: the page then says so where readings are concerned.
+  }
+}
