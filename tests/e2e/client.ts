@@ -36,6 +36,10 @@ export class Client {
     return this.send<T>('POST', path, body);
   }
 
+  put<T>(path: string, body: unknown, version: number): Promise<T> {
+    return this.send<T>('PUT', path, body, version);
+  }
+
   delete(path: string): Promise<unknown> {
     return this.send('DELETE', path);
   }
@@ -53,11 +57,12 @@ export class Client {
     this.person = session.person?.id ?? '';
   }
 
-  private async send<T>(method: string, path: string, body?: unknown): Promise<T> {
+  private async send<T>(method: string, path: string, body?: unknown, version?: number): Promise<T> {
     const answer = await fetch(this.url + path, {
       method,
       headers: {
         'Content-Type': 'application/json',
+        ...(version === undefined ? {} : { 'If-Match': `"${version}"` }),
         'X-Wise-Loom-Token': this.token,
         Cookie: [...this.cookies].map(([k, v]) => `${k}=${v}`).join('; '),
       },

@@ -129,3 +129,18 @@ async function consecutivePorts(): Promise<number> {
     if (free) return first;
   }
 }
+
+/** A stand-in meter of its own, with hidden faults that nobody else mends; gives its port, and what stops it. */
+export async function standIn(loom: string, faults: string, seed: number): Promise<{ port: number; stop: () => void }> {
+  const meter = spawn('dotnet', [cli, 'stand-in', 'meter', '--loom', loom, '--faults', faults, '--port', '0', '--seed', String(seed)], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] });
+  const port = await new Promise<number>((done, failed) => {
+    let said = '';
+    meter.stdout.on('data', (text: Buffer) => {
+      said += text.toString();
+      const at = /127\.0\.0\.1:(\d+)/.exec(said);
+      if (at) done(Number(at[1]));
+    });
+    meter.once('exit', (code) => failed(new Error(`The stand-in stopped (exit ${code}).`)));
+  });
+  return { port, stop: () => meter.kill('SIGKILL') };
+}

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { practiceMeter } from '../practice.ts';
 import { demoFile, newJob, shopUrl, signIn, startRun } from '../hands.ts';
 
 test('a lead enters a meter, it is tried, and a meter that is nowhere is told in words', async ({ page }) => {
@@ -86,8 +87,12 @@ test('what a run read leaves as a file, comes into another, and is followed over
 
 test('the matrix names what failing readings draw, and leads from a cell to its card', async ({ page }) => {
   await signIn(page, 'mira');
+  const meter = await practiceMeter('frost-fan.json', [{ kind: 'swap', connector: 'ECU-A', cavities: ['25', '26'] }], 3);
   await newJob(page, 'Tower fan 12', demoFile('frost-fan.json'));
-  await startRun(page);
+  await page.getByRole('link', { name: 'Bench', exact: true }).click();
+  await page.getByLabel('Meter in hand').selectOption({ label: `${meter.name} · four-wire · switches the probes itself` });
+  await page.getByRole('button', { name: 'Make the plan and start' }).click();
+  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
   await page.keyboard.press('b');
   await page.getByRole('button', { name: 'By itself, to the end' }).click();
   await expect(page.getByTestId('ended')).toHaveText('Nothing is left to measure.', { timeout: 120_000 });
@@ -103,6 +108,7 @@ test('the matrix names what failing readings draw, and leads from a cell to its 
   await expect(page.getByTestId('cell')).toContainText(/step \d+, must read .*: fail/);
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('verdict')).toContainText('Fail');
+  meter.stop();
 });
 
 test('two people see where the other stands within a second or so, and share the plan out', async ({ page, browser }) => {

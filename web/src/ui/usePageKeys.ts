@@ -5,7 +5,8 @@ export function usePageKeys(handle: (event: KeyboardEvent, inField: boolean) => 
   const onKey = useEffectEvent((event: KeyboardEvent) => {
     if (event.defaultPrevented || event.ctrlKey || event.altKey || event.metaKey) return;
     const at = event.target instanceof HTMLElement ? event.target : null;
-    if (at?.closest('[role=dialog],[role=listbox]')) return;
+    // While a sheet lies over the page, keys are the sheet's, wherever the focus fell.
+    if (at?.closest('[role=listbox]') || document.querySelector('[role=dialog]')) return;
     handle(event, Boolean(at?.closest('input,textarea,select')));
   });
   // Before the page is painted: a key pressed at the first sight of it must not be lost.

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
-import { Button, Input } from '../../ui/Controls';
+import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { readTyped } from '../../ui/readings';
 import { Sheet } from '../../ui/Sheet';
@@ -95,6 +95,7 @@ function CheckRow({
   onTake: (value: number | null) => void;
 }) {
   const [typed, setTyped] = useState('');
+  const field = useRef<HTMLInputElement>(null);
   const value = readTyped(typed, 'ohm');
   const stand = stands[check.stands] ?? { mark: 'not-tested' as const, words: check.stands };
   return (
@@ -114,11 +115,13 @@ function CheckRow({
           if (value === undefined) return;
           onTake(value);
           setTyped('');
+          field.current?.focus();
         }}
       >
-        <Input
+        <input
+          ref={field}
           aria-label={`${check.title}: what the meter shows`}
-          className="max-w-36 font-mono"
+          className="min-h-11 w-36 rounded-sm border-2 border-edge bg-paper px-3 font-mono placeholder:text-soft"
           placeholder="0.2 or OL"
           autoComplete="off"
           value={typed}
