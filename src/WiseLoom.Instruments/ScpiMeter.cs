@@ -45,6 +45,9 @@ public sealed class ScpiMeter(ScpiLine line, bool fourWire, bool matrix) : IBenc
         return errors.Count == 0 && answer.Length > 0 ? answer : null;
     }
 
+    /// <inheritdoc/>
+    public Task MoveAsync(bool moved, CancellationToken cancel) => line.ExchangeAsync([$"SIM:MOVE {(moved ? "ON" : "OFF")}"], "*IDN?", cancel);
+
     private async Task<Reading> ReadAsync(Func<string> channels, CancellationToken cancel)
     {
         var answer = await AskAsync(matrix ? ["ROUT:OPEN:ALL", $"ROUT:CLOS {channels()}"] : [], fourWire ? "MEAS:FRES?" : "MEAS:RES?", cancel).ConfigureAwait(false);

@@ -132,6 +132,13 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
                 case "SIM:LEAD" or "SIM:SETT" or "SIM:DRIF" or "SIM:DRIF:RATE":
                     Habit(header, rest);
                     return null;
+                case "SIM:MOVE" when rest is "ON" or "OFF":
+                    lock (meter.one)
+                    {
+                        Bench.Moved = rest == "ON";
+                    }
+
+                    return null;
                 case "SIM:FAUL":
                     Trouble(rest);
                     return null;

@@ -190,6 +190,25 @@ public sealed class Visitor
     /// <summary>Opens an answer that goes on for as long as one listens.</summary>
     public Task<Stream> OpenAsync(string path) => client.GetStreamAsync(new Uri(path, UriKind.Relative), Cancel);
 
+    /// <summary>Follows a trace until it says what is waited for, and hangs up; gives breaks, the shortest break that shows, and whether the worst was over range.</summary>
+    public async Task<(int Breaks, double Sees, bool WorstOver)> FollowAsync(string path, object body, Func<JsonElement, bool> until)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = JsonContent.Create(body) };
+        request.Headers.Add("X-Wise-Loom-Token", token);
+        using var answer = await client.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, Cancel);
+        answer.EnsureSuccessStatusCode();
+        using var lines = new StreamReader(await answer.Content.ReadAsStreamAsync(Cancel));
+        for (var line = await lines.ReadLineAsync(Cancel); line is not null; line = await lines.ReadLineAsync(Cancel))
+        {
+            if (line.StartsWith("data:", StringComparison.Ordinal) && JsonDocument.Parse(line[5..]).RootElement is var view && until(view))
+            {
+                return (view.GetProperty("breaks").GetInt32(), view.GetProperty("seesSeconds").GetDouble(), view.GetProperty("worstOverRange").GetBoolean());
+            }
+        }
+
+        throw new InvalidOperationException("The trace ended before that.");
+    }
+
     /// <summary>Starts a run and gives it as the bench shows it.</summary>
     public async Task<JsonElement> StartRunAsync(long job, object start)
     {

@@ -137,4 +137,28 @@ public sealed class WayTests(Shop shop)
             await off.CancelAsync();
         }
     }
+
+    [Fact]
+    public async Task While_the_loom_is_flexed_a_loose_contact_shows_and_the_trace_ends_with_the_one_who_follows_it()
+    {
+        var (visitor, run, off) = await StartAsync(new IntermittentFault(Small.Wires[0].Id, "to"));
+        using (off)
+        {
+            var steps = (await visitor.ReadAsync($"/api/runs/{run}/since/0")).GetProperty("steps").GetArrayLength();
+            steps.ShouldBe(0);
+            var step = 1 + Array.FindIndex([.. await JoinedAsync(visitor, run)], s => s);
+            var (breaks, sees, worst) = await visitor.FollowAsync($"/api/runs/{run}/wiggle", new { step }, view => view.GetProperty("breaks").GetInt32() >= 2);
+            breaks.ShouldBeGreaterThanOrEqualTo(2);
+            sees.ShouldBeGreaterThan(0);
+            worst.ShouldBeTrue();
+            (await visitor.PostForAsync($"/api/runs/{run}/measure", new { step })).GetProperty("overRange").GetBoolean().ShouldBeFalse();
+            (await visitor.PostAsync($"/api/runs/{run}/wiggle", new { step = 99 })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        }
+    }
+
+    private static async Task<IEnumerable<bool>> JoinedAsync(Visitor visitor, long run)
+    {
+        var job = (await visitor.ReadAsync($"/api/runs/{run}/record.json")).GetProperty("head").GetProperty("job").GetInt64();
+        return (await visitor.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").GetProperty("steps").EnumerateArray().Select(s => s.GetProperty("joined").GetBoolean());
+    }
 }

@@ -28,7 +28,7 @@ public static class BenchTables
             f.Fix?.Minutes is { } minutes ? Number(minutes) : "", f.FixedBy ?? f.LoggedBy, f.LoggedAt.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture),
         ]));
 
-    private static string Note(RecordedReading r) => (r.Elsewhere is { } file ? $"brought in from {file}" : r.FromMeter ? "meter" : "typed") + r.Bearing switch
+    private static string Note(RecordedReading r) => (r.Moved is { } moved ? $"{moved.InWords()}; " : "") + (r.Elsewhere is { } file ? $"brought in from {file}" : r.FromMeter ? "meter" : "typed") + r.Bearing switch
     {
         Bearing.BeforeFix => ", from before the fix",
         Bearing.Overtaken => ", overtaken",

@@ -7,12 +7,16 @@ namespace WiseLoom.Core.Practice;
 /// <summary>A loom on a bench with hidden faults, and a meter that reads it with its own error.</summary>
 public sealed class SimulatedBench
 {
+    /// <summary>Share of readings that find an intermittent contact open while the loom is flexed.</summary>
+    private const double OpenShare = 0.15;
+
     private readonly Loom loom;
     private readonly Meter meter;
     private readonly int seed;
     private readonly Random touch;
     private List<Fault> hidden;
-    private WireGraph built;
+    private WireGraph built = null!;
+    private WireGraph? flexed;
 
     /// <summary>Lays a loom on the bench.</summary>
     /// <param name="faults">What is wrong with it.</param>
@@ -24,8 +28,11 @@ public sealed class SimulatedBench
         this.seed = seed;
         touch = new Random(seed);
         hidden = [.. faults];
-        built = Build();
+        Lay();
     }
+
+    /// <summary>Whether somebody flexes the loom: what is intermittent then opens now and again.</summary>
+    public bool Moved { get; set; }
 
     /// <summary>Faults that are still in the loom.</summary>
     public int Hidden => hidden.Count;
@@ -42,7 +49,7 @@ public sealed class SimulatedBench
 
         if (red.Count == 1 && black.Count == 1)
         {
-            return Read(built, red[0], black[0]);
+            return Read(Moved && flexed is not null && touch.NextDouble() < OpenShare ? flexed : built, red[0], black[0]);
         }
 
         var build = new WireGraph.Builder();
@@ -71,11 +78,17 @@ public sealed class SimulatedBench
         var left = hidden.Where(f => !f.Places(loom).Contains(place)).ToList();
         var repaired = hidden.Count - left.Count;
         hidden = left;
-        built = Build();
+        Lay();
         return repaired;
     }
 
-    private WireGraph Build() => new BuiltLoom(loom, hidden).Graph(loom.AmbientC, CopperTolerance.Usual, (wire, range) =>
+    private void Lay()
+    {
+        built = Build(hidden);
+        flexed = hidden.OfType<IntermittentFault>().Any() ? Build([.. hidden.Select(f => f is IntermittentFault loose ? new OpenFault(loose.Wire, loose.End) : f)]) : null;
+    }
+
+    private WireGraph Build(List<Fault> faults) => new BuiltLoom(loom, faults).Graph(loom.AmbientC, CopperTolerance.Usual, (wire, range) =>
     {
         var random = new Random(StableHash(wire.Id) ^ seed);
         var towards = (random.NextDouble() + random.NextDouble()) / 2;

@@ -13,6 +13,9 @@ public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMete
 {
     /// <summary>Where it was taken, when not at this bench with the run's meter; null otherwise.</summary>
     public string? Elsewhere { get; init; }
+
+    /// <summary>How the loom was moved meanwhile; null when it lay still.</summary>
+    public Moved? Moved { get; init; }
 }
 
 /// <content>What may happen to a run, and what may not.</content>
@@ -43,6 +46,11 @@ public sealed partial class BenchRun
             return new Decision.Wrong("/takenAt", "The time lies in the future or more than a year back: check the clock.");
         }
 
+        if (reading.Moved is { IsPossible: false })
+        {
+            return new Decision.Wrong("/moved", "A loom is moved for 0 to 600 s, with up to 100,000 breaks, and the hand is at a place of at most 80 characters.");
+        }
+
         if (reading.Seen < 0 || reading.Seen > LastEvent)
         {
             return new Decision.Wrong("/seen", $"This run has {LastEvent} events; say which of them had been seen, 0 for none.");
@@ -59,7 +67,7 @@ public sealed partial class BenchRun
         }
 
         var verdict = Plan.Judge(step, said);
-        var taken = new ReadingTaken(reading.Step, said, verdict, reading.FromMeter, reading.Meter, reading.Seen, Bearing.Stands) { Elsewhere = reading.Elsewhere };
+        var taken = new ReadingTaken(reading.Step, said, verdict, reading.FromMeter, reading.Meter, reading.Seen, Bearing.Stands) { Elsewhere = reading.Elsewhere, Moved = reading.Moved };
         if (taken.IsOfItsMeter && Care.Doubts(reading.Seen))
         {
             taken = taken with { Bearing = Bearing.Doubtful };

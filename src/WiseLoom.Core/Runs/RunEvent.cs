@@ -60,6 +60,13 @@ public sealed record ReadingTaken(int Step, Reading Reading, Verdict Verdict, bo
     /// <summary>Where it was taken, when not at this bench with the run's meter; null otherwise.</summary>
     public string? Elsewhere { get; init; }
 
+    /// <summary>How the loom was moved meanwhile; null when it lay still.</summary>
+    public Moved? Moved { get; init; }
+
+    /// <summary>Whether it broke while it was moved: only a reading that is moved again, or a fix, is an answer to that.</summary>
+    [JsonIgnore]
+    public bool BrokeMoved => Moved is not null && Verdict == Verdict.Fail;
+
     /// <summary>Whether the run's own meter of resistance showed it.</summary>
     [JsonIgnore]
     public bool IsOfItsMeter => Elsewhere is null && Reading.Volts is null;

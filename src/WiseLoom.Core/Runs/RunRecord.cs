@@ -6,8 +6,9 @@ namespace WiseLoom.Core.Runs;
 
 /// <summary>A reading as the test record shows it.</summary>
 /// <param name="Bearing">Whether the step stood by it when it came.</param>
+/// <param name="Moved">How the loom was moved meanwhile; null when it lay still.</param>
 /// <param name="Elsewhere">The file it was brought in by; null when it was taken at this bench.</param>
-public sealed record RecordedReading(Reading Reading, Verdict Verdict, string By, DateTimeOffset At, bool FromMeter, Bearing Bearing, string? Elsewhere = null);
+public sealed record RecordedReading(Reading Reading, Verdict Verdict, string By, DateTimeOffset At, bool FromMeter, Bearing Bearing, string? Elsewhere = null, Moved? Moved = null);
 
 /// <summary>A step with all its readings, or the reason why it has none.</summary>
 /// <param name="Skipped">Why it was left out; null when it was not.</param>
@@ -43,6 +44,6 @@ public static class RunRecord
     }
 
     private static RecordedReading Recorded(Happened e) => e.What is ReadingTaken taken
-        ? new(taken.Reading, taken.Verdict, e.By.Name, e.At, taken.FromMeter, taken.Bearing, taken.Elsewhere)
+        ? new(taken.Reading, taken.Verdict, e.By.Name, e.At, taken.FromMeter, taken.Bearing, taken.Elsewhere, taken.Moved)
         : throw new InvalidOperationException($"Event {e.Number} is no reading.");
 }

@@ -57,7 +57,8 @@ public sealed record StepStanding(StepState State, Happened? By, ImmutableArray<
     /// <summary>The step after a reading.</summary>
     /// <remarks>
     /// A person knows of what they had seen, and of what they did themselves before. A reading replaces what its person knew of; of readings
-    /// whose people did not know of each other's the worst stands. So a failing reading is only replaced by somebody who knew that it fails.
+    /// whose people did not know of each other's the worst stands. So a failing reading is only replaced by somebody who knew that it fails; and one that
+    /// failed while the loom was moved only by one that is moved again.
     /// </remarks>
     public StepStanding After(Happened reading)
     {
@@ -69,7 +70,7 @@ public sealed record StepStanding(StepState State, Happened? By, ImmutableArray<
             return this with { Late = reading, ChangedAt = reading.Number };
         }
 
-        ImmutableArray<Happened> open = [.. Open.Where(o => o.By.Id != reading.By.Id && o.Number > taken.Seen), reading];
+        ImmutableArray<Happened> open = [.. Open.Where(o => (o.By.Id != reading.By.Id && o.Number > taken.Seen) || (Taken(o).BrokeMoved && taken.Moved is null)), reading];
         var worst = open.OrderByDescending(o => Badness(Taken(o).Verdict)).ThenByDescending(o => o.Number).First();
         var state = Taken(worst).Verdict switch { Verdict.Pass => StepState.Pass, Verdict.Fail => StepState.Fail, _ => StepState.CantTell };
         return this with { State = state, By = worst, Open = open, Late = ReferenceEquals(worst, reading) ? null : reading, ChangedAt = reading.Number };

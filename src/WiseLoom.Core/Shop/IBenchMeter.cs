@@ -24,6 +24,10 @@ public interface IBenchMeter
     /// <exception cref="MeterException">The meter does not answer.</exception>
     Task<string?> LoomAsync(CancellationToken cancel);
 
+    /// <summary>In practice only: tells the stand-in whether its loom is being flexed. A real meter takes no notice.</summary>
+    /// <exception cref="MeterException">The meter does not answer.</exception>
+    Task MoveAsync(bool moved, CancellationToken cancel);
+
     /// <summary>In practice only: asks the stand-in to put right what is wrong at a place.</summary>
     /// <returns>How many hidden faults were there.</returns>
     /// <exception cref="MeterException">The meter does not answer, or is a real one.</exception>

@@ -18,7 +18,8 @@ namespace WiseLoom.Web.Bench;
 /// <param name="Ohms">For all steps but those under load.</param>
 /// <param name="Seen">Number of the last event of the run that its person had seen when it was taken; 0 for none. A reading that was taken before its person could know of a fix does not prove it.</param>
 /// <param name="Volts">The drop, for a step under load.</param>
-internal sealed record ReadingRequest(Guid Key, int Step, double? Ohms, bool OverRange, bool FromMeter, DateTimeOffset TakenAt, long Seen, double? Volts = null);
+/// <param name="Moved">How the loom was moved meanwhile, as the trace told it; null when it lay still.</param>
+internal sealed record ReadingRequest(Guid Key, int Step, double? Ohms, bool OverRange, bool FromMeter, DateTimeOffset TakenAt, long Seen, double? Volts = null, Moved? Moved = null);
 
 /// <param name="TakenBy">Whose readings these are; they are only taken from that person's own session.</param>
 internal sealed record ReadingsRequest(Guid TakenBy, IReadOnlyList<ReadingRequest> Readings);
@@ -107,7 +108,7 @@ internal static class ReadingEndpoints
         };
         return wrong is not null
             ? new Decision.Wrong(volts ? "/volts" : "/ohms", wrong)
-            : run.Take(new(reading.Key, reading.Step, volts ? reading.Volts : reading.Ohms, reading.FromMeter, meter, reading.TakenAt, reading.Seen), by, now);
+            : run.Take(new(reading.Key, reading.Step, volts ? reading.Volts : reading.Ohms, reading.FromMeter, meter, reading.TakenAt, reading.Seen) { Moved = reading.Moved }, by, now);
     }
 
     private static async Task<StoredView> StoredAsync(long id, Answered answer, BenchRun run, RunLedger ledger, CancellationToken cancel)

@@ -20,10 +20,11 @@ internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remot
 
 /// <summary>A reading as the page shows it.</summary>
 /// <param name="Value">In the unit of its step; null for over range.</param>
-internal sealed record ReadingView(Guid Key, double? Value, string Text, Verdict Verdict, string By, DateTimeOffset At)
+/// <param name="Moved">How the loom was moved meanwhile, in words; null when it lay still.</param>
+internal sealed record ReadingView(Guid Key, double? Value, string Text, Verdict Verdict, string By, DateTimeOffset At, string? Moved)
 {
     internal static ReadingView Of(Happened happened, ReadingTaken taken) =>
-        new(happened.Key, taken.Reading.Volts ?? taken.Reading.Ohms, taken.Reading.InWords(), taken.Verdict, happened.By.Name, happened.At);
+        new(happened.Key, taken.Reading.Volts ?? taken.Reading.Ohms, taken.Reading.InWords(), taken.Verdict, happened.By.Name, happened.At, taken.Moved?.InWords());
 }
 
 /// <summary>A stretch of the scale with one verdict; no end means over range too.</summary>

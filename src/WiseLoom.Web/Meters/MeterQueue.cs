@@ -23,6 +23,23 @@ internal sealed class MeterQueue(MeterStore meters)
     internal Task<Reading> CheckAsync(ShopMeter meter, Loom loom, CheckKind check, CancellationToken cancel) =>
         InTurnAsync(meter, line => line.CheckAsync(loom, check, cancel), cancel);
 
+    /// <summary>Tells a stand-in whether its loom is being flexed; a meter that does not answer is told nothing.</summary>
+    internal async Task MoveAsync(ShopMeter meter, bool moved, CancellationToken cancel)
+    {
+        try
+        {
+            await InTurnAsync(meter, async line =>
+            {
+                await line.MoveAsync(moved, cancel);
+                return true;
+            }, cancel);
+        }
+        catch (MeterException)
+        {
+            // The next reading says what is wrong.
+        }
+    }
+
     /// <summary>Asks a meter who it is, which loom it carries if it is a stand-in, and how long one question takes.</summary>
     /// <exception cref="MeterException">It does not answer as a meter does.</exception>
     internal Task<(string Identity, string? Loom, TimeSpan Took)> TryAsync(ShopMeter meter, CancellationToken cancel) => InTurnAsync(meter, async line =>

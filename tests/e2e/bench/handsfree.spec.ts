@@ -76,7 +76,7 @@ test('the whole frost fan by fixture and hands-free, ten seeds of hidden faults'
   const { limits, version } = await lead.get<{ limits: Record<string, unknown>; version: number }>('/api/limits');
   const answer = await lead.put('/api/limits', { ...limits, steadySeconds: 0.05 }, version);
   expect(answer).toBeTruthy();
-  for (const [seed, faults] of hidden.entries()) {
+  for (const [seed, faults] of hidden.slice(0, Number(process.env.SEEDS ?? hidden.length)).entries()) {
     const meter = await practiceMeter('frost-fan.json', faults, seed + 1);
     const truth = new Truth('frost-fan.json', faults);
     for (const [way, button] of [
@@ -102,6 +102,7 @@ test('the whole frost fan by fixture and hands-free, ten seeds of hidden faults'
       if (way === 'fixture') {
         say(`seed ${seed + 1}, the whole loom by fixture`, '< 20 s', `${seconds.toFixed(1)} s`);
         const marks = (await page.evaluate(() => (window as unknown as { marks: number[] }).marks)).sort((a, b) => a - b);
+        say(`  reading to next card painted, median of ${marks.length}`, '< 50 ms', `${(marks[Math.floor(0.5 * (marks.length - 1))] ?? NaN).toFixed(0)} ms`);
         say(`  reading to next card painted, 95 % of ${marks.length}`, '< 50 ms', `${(marks[Math.floor(0.95 * (marks.length - 1))] ?? NaN).toFixed(0)} ms`);
       }
     }

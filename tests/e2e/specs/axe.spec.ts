@@ -121,6 +121,7 @@ test('axe finds nothing: the bench, its dialogs, and what waits in the browser',
     ['n', 'Not at hand'],
     ['c', 'Is the meter right?'],
     ['g', 'Share the plan'],
+    ['w', /^Move the loom/],
     ['p', 'Go to a step'],
   ] as const) {
     await page.keyboard.press(key);

@@ -30,6 +30,9 @@ export function carry(next: string) {
   token = next;
 }
 
+/** Headers of a change that is not sent by the typed client. */
+export const carried = (headers: Record<string, string>) => ({ ...headers, 'X-Wise-Loom-Token': token });
+
 /** Notices when it is not the server that answers. */
 const watch: Middleware = {
   onResponse({ response }) {
@@ -83,7 +86,7 @@ export const begunFrom = { staleTime: Infinity, gcTime: 0 } as const;
 export async function sendFile<T>(path: string, file: Blob, type = 'application/octet-stream'): Promise<T> {
   const response = await fetch(path, {
     method: 'POST',
-    headers: { 'Content-Type': type, 'X-Wise-Loom-Token': token },
+    headers: carried({ 'Content-Type': type }),
     body: file,
   });
   const body: unknown = await response.json().catch(() => null);

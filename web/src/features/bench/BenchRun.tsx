@@ -28,8 +28,9 @@ import { TouchCard } from './TouchCard';
 import { useBenchRun } from './useBenchRun';
 import { useGoing } from './useGoing';
 import { WaysDialog } from './WaysDialog';
+import { WiggleDialog } from './WiggleDialog';
 
-type Dialog = 'share' | 'care' | 'keys' | 'ways' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
+type Dialog = 'wiggle' | 'share' | 'care' | 'keys' | 'ways' | 'skip' | 'fault' | 'reason' | 'away' | 'plan' | null;
 
 /** One run: the card of the step one stands at, its reading and verdict, and what comes next. All of it by keyboard. */
 export function BenchRun({
@@ -104,6 +105,9 @@ export function BenchRun({
     v: () => setLoud(!loud),
     n: () => setDialog('away'),
     c: () => setDialog('care'),
+    w: () => {
+      if (step?.remote && mayChange) setDialog('wiggle');
+    },
     g: () => {
       if (mayChange) setDialog('share');
     },
@@ -146,6 +150,7 @@ export function BenchRun({
           <Tool name="Turn" hint="Turn faces" k="T" onClick={press.t} />
           <Tool name="Why" hint="Why these limits" k="Y" onClick={press.y} />
           {step.remote && <Tool name="No key" hint="Take readings without a key" k="B" onClick={press.b} />}
+          {step.remote && <Tool name="Move" hint="Read while the loom is flexed" k="W" onClick={press.w} />}
           <Tool
             name="Not here"
             hint="Connectors that are not at hand"
@@ -239,6 +244,16 @@ export function BenchRun({
         here={step.number}
         onGoTo={goTo}
       />
+      {dialog === 'wiggle' && (
+        <WiggleDialog
+          run={run}
+          step={step}
+          onClose={(seen) => {
+            setDialog(null);
+            if (seen) void take(seen.value, true, run.lastEvent, seen.moved);
+          }}
+        />
+      )}
       {dialog === 'share' && (
         <ShareDialog run={run} loom={loom} people={bench.people} onClose={() => setDialog(null)} />
       )}

@@ -12,6 +12,7 @@ const keys: [string, string][] = [
   ['B', 'take readings without a key: hands-free, or the fixture by itself; Escape stops'],
   ['C', 'is the meter right: lead zero, range, known link'],
   ['G', 'share the plan: who does which connectors'],
+  ['W', 'move the loom: read without a pause while it is flexed'],
   ['N', 'connectors that are not at hand: their steps wait'],
   ['P', 'the plan'],
   ['S', 'skip this step, with a reason'],

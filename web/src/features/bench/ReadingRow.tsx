@@ -49,6 +49,11 @@ export function ReadingRow(p: Props) {
           {done &&
             !step.standing.skipped &&
             !step.standing.carried &&
+            step.standing.last?.moved &&
+            `${step.standing.last.moved}. `}
+          {done &&
+            !step.standing.skipped &&
+            !step.standing.carried &&
             (p.saved ? `Saved, ${step.standing.last?.by ?? ''}.` : 'Kept here, not yet at the server.')}
           {!done &&
             (p.before

@@ -71,7 +71,7 @@ it('one’s own readings are shown from the answer alone', async () => {
         key: 'k1',
         bearing: 'stands',
         standing: sampleStanding(1, 'pass'),
-        reading: { key: 'k1', value: 1, text: '', verdict: 'pass', by: 'Mira', at: '' },
+        reading: { key: 'k1', value: 1, text: '', verdict: 'pass', by: 'Mira', at: '', moved: null },
       },
     ],
     refused: [],

@@ -49,6 +49,7 @@ export function withWaiting(run: Run, waiting: readonly Waiting[], by: string): 
         verdict,
         by,
         at: reading.takenAt,
+        moved: null,
       };
       return { ...s, standing: { ...s.standing, state: verdict, last, late: null, skipped: null, carried: null } };
     }),

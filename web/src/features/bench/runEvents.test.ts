@@ -7,7 +7,7 @@ const stored = (step: number, state: Schemas['StepState']): Answer['stored'][num
   key: `k${step}`,
   bearing: 'stands',
   standing: sampleStanding(step, state),
-  reading: { key: `k${step}`, value: 1, text: '', verdict: 'pass', by: 'Mira', at: '' },
+  reading: { key: `k${step}`, value: 1, text: '', verdict: 'pass', by: 'Mira', at: '', moved: null },
 });
 
 const changes = (lastEvent: number, steps: Changes['steps'] = []): Changes => ({

@@ -50,13 +50,14 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
 
   const people = usePeople(job.id, run.id, number, inHurry);
 
+  /** Takes a reading: its verdict stands at once; it is kept when the promise resolves, and only then is said to be. */
   const take = useCallback(
-    async (value: number | null, fromMeter: boolean, seen: number) => {
+    (value: number | null, fromMeter: boolean, seen: number, moved?: Schemas['Moved']) => {
       if (!step) return null;
       const key = uuidv7();
       const verdict = verdictOf(step, value);
       setJudged({ step: step.number, verdict, text: readingText(value, step.unit) });
-      await outbox.take({
+      const kept = outbox.take({
         key,
         jobId: job.id,
         runId: run.id,
@@ -69,9 +70,10 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
           fromMeter,
           takenAt: new Date().toISOString(),
           seen,
+          ...(moved ? { moved } : {}),
         },
       });
-      return verdict;
+      return { verdict, kept };
     },
     [job.id, run.id, outbox, step],
   );
@@ -84,7 +86,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
         api.POST('/api/runs/{id}/measure', { params: { path: { id: run.id } }, body: { step: number } }),
       ),
     }),
-    onSuccess: ({ seen, shown }) => take(shown.overRange ? null : shown.ohms, true, seen),
+    onSuccess: ({ seen, shown }) => take(shown.overRange ? null : shown.ohms, true, seen)?.kept,
   });
 
   const goOn = useCallback(() => {

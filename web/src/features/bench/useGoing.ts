@@ -13,8 +13,12 @@ interface Bench {
   step: Schemas['StepView'] | undefined;
   /** Where the way leads from here; null when nothing is left. */
   next: Schemas['StepView'] | null;
-  /** Keeps a reading; gives its verdict. */
-  take: (value: number | null, fromMeter: boolean, seen: number) => Promise<Schemas['Verdict'] | null>;
+  /** Takes a reading; gives its verdict at once, and when it is kept. */
+  take: (
+    value: number | null,
+    fromMeter: boolean,
+    seen: number,
+  ) => { verdict: Schemas['Verdict']; kept: Promise<void> } | null;
   goOn: () => void;
 }
 
@@ -26,6 +30,7 @@ export function useGoing(bench: Bench) {
   useEffect(() => {
     latest.current = bench;
   });
+  const keeping = useRef<Promise<void>>(undefined);
   const number = bench.step?.number;
 
   useEffect(() => {
@@ -59,9 +64,11 @@ export function useGoing(bench: Bench) {
       const seen = latest.current.run.lastEvent;
       const shown = await readingOf(going.way, run.id, step.number, stop.signal);
       if (isStopped() || !shown) return;
-      const verdict = await latest.current.take(shown.overRange ? null : shown.ohms, true, seen);
-      if (isStopped()) return;
-      if (verdict === 'fail' && going.stopAtFail) end(`Step ${step.number} fails.`);
+      // One reading is on its way into this browser's store while the next is taken, and no more.
+      await keeping.current;
+      const taken = latest.current.take(shown.overRange ? null : shown.ohms, true, seen);
+      keeping.current = taken?.kept;
+      if (taken?.verdict === 'fail' && going.stopAtFail) end(`Step ${step.number} fails.`);
       else onward();
     };
     takeOne().catch((error: unknown) => end('The meter gave no reading.', error));

@@ -6,19 +6,29 @@ import { followRun } from '../bench/followRun';
 /** How long changes are collected before one looks, in ms. */
 const patience = 400;
 
+/** The same for what stands beside the run: stage, faults, packs. */
+const patienceWithRest = 1500;
+
 /** Looks again at what may have changed, whoever changed it. A run is followed event by event; one's own readings are known already. */
 export function useLiveJob(job: number) {
   const client = useQueryClient();
   useEffect(() => {
     let due: ReturnType<typeof setTimeout> | undefined;
+    let rest: ReturnType<typeof setTimeout> | undefined;
     let run: { id: number; last: number } | null | undefined;
+    const lookAtRest = () => {
+      rest = undefined;
+      for (const of of [keys.job(job), keys.faults(job), keys.handover(job), keys.revisions(job), keys.draftNote(job)])
+        void client.invalidateQueries({ queryKey: of });
+    };
     const look = () => {
       due = undefined;
       if (run) void followRun(client, job, run.id, run.last);
       else void client.invalidateQueries({ queryKey: keys.bench(job) });
+      // A run that gets many readings a second changes the job's head no oftener than anybody reads it.
+      if (run) rest ??= setTimeout(lookAtRest, patienceWithRest);
+      else lookAtRest();
       run = undefined;
-      for (const of of [keys.job(job), keys.faults(job), keys.handover(job), keys.revisions(job), keys.draftNote(job)])
-        void client.invalidateQueries({ queryKey: of });
     };
     const stream = new EventSource(`/api/jobs/${job}/events`);
     stream.addEventListener('changed', (message: MessageEvent<string>) => {
@@ -33,6 +43,7 @@ export function useLiveJob(job: number) {
     });
     return () => {
       clearTimeout(due);
+      clearTimeout(rest);
       stream.close();
     };
   }, [client, job]);

@@ -1,0 +1,123 @@
+using System.Collections.Immutable;
+using System.Diagnostics;
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
+using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Shop;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.Meters;
+using WiseLoom.Web.Runs;
+
+namespace WiseLoom.Web.Bench;
+
+/// <param name="Step">The step that the probes are held on.</param>
+internal sealed record WiggleRequest(int Step);
+
+/// <summary>One sample of a trace.</summary>
+/// <param name="Ms">Since its beginning.</param>
+/// <param name="Ohms">Null for over range.</param>
+/// <param name="Fails">Whether the pair is not what it must be.</param>
+internal readonly record struct WiggleSample(double Ms, double? Ohms, bool Fails);
+
+/// <summary>Some more of a trace, and what all of it comes to.</summary>
+/// <param name="Worst">The value that tells most against the step, in ohms; null with <paramref name="WorstOverRange"/>.</param>
+/// <param name="Words">Least, greatest and breaks, in words.</param>
+/// <param name="Trouble">Why the meter gives no more, in words; null while it does.</param>
+internal sealed record WiggleView(
+    ImmutableArray<WiggleSample> Samples, double Seconds, int Breaks, bool Broken, double SeesSeconds, double? Worst, bool WorstOverRange, string Words, string? Trouble);
+
+/// <summary>The reading of a step while the loom is flexed, as it goes on.</summary>
+internal static class WiggleEndpoint
+{
+    /// <summary>Nobody flexes a loom for longer at one place.</summary>
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(60);
+
+    private static readonly TimeSpan Batch = TimeSpan.FromMilliseconds(60);
+
+    private static readonly TimeSpan LeastPause = TimeSpan.FromMilliseconds(1);
+
+    internal static void MapWiggle(this RouteGroupBuilder api) =>
+        api.MapPost("/runs/{id:long}/wiggle", WiggleAsync).Accepts<WiggleRequest>("application/json").ExcludeFromDescription();
+
+    private static async Task<Results<ServerSentEventsResult<WiggleView>, ProblemHttpResult>> WiggleAsync(
+        long id, WiggleRequest request, RunLedger ledger, MeterQueue meters, IHostApplicationLifetime life, HttpContext context, CancellationToken cancel) =>
+        await ledger.FindAsync(id, cancel) is not { } open ? Refusal.NotFound("run")
+        : MeasuredStep.Of(open, request.Step, out var step) is { } wrong ? wrong
+        : TypedResults.ServerSentEvents(TraceAsync(open, step!, meters, life.ApplicationStopping, context.RequestAborted), "trace");
+
+    private static async IAsyncEnumerable<WiggleView> TraceAsync(OpenRun open, PlanStep step, MeterQueue meters, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, cancel);
+        var (meter, loom, clock) = (open.Head.Meter, open.Run.Loom, Stopwatch.StartNew());
+        var (trace, probes) = (new WiggleTrace(r => step.Judge(r, open.Run.Plan.Meter)), StepProbes.Of(loom, step));
+        await meters.MoveAsync(meter, true, either.Token);
+        try
+        {
+            string? trouble = null;
+            while (clock.Elapsed < Longest && trouble is null && !either.IsCancellationRequested)
+            {
+                var (samples, begun) = (ImmutableArray.CreateBuilder<WiggleSample>(), clock.Elapsed);
+                do
+                {
+                    if (await SampleAsync(meters, meter, loom, probes, either.Token) is var (reading, why) && reading is not { } shown)
+                    {
+                        trouble = why;
+                        break;
+                    }
+
+                    trace.Take(clock.Elapsed, shown);
+                    samples.Add(new(Math.Round(clock.Elapsed.TotalMilliseconds, 1), shown.Ohms, trace.IsBroken));
+                    await PauseAsync(either.Token);
+                }
+                while (clock.Elapsed - begun < Batch && !either.IsCancellationRequested);
+                if (!either.IsCancellationRequested)
+                {
+                    yield return View(step, trace, samples.ToImmutable(), clock.Elapsed, trouble);
+                }
+            }
+        }
+        finally
+        {
+            await meters.MoveAsync(meter, false, CancellationToken.None);
+        }
+    }
+
+    private static async Task<(Reading? Reading, string? Trouble)> SampleAsync(MeterQueue meters, Store.ShopMeter meter, Core.Looms.Loom loom, StepProbes probes, CancellationToken cancel)
+    {
+        try
+        {
+            return (await meters.MeasureAsync(meter, loom, probes, cancel), null);
+        }
+        catch (MeterException e)
+        {
+            return (null, e.Message);
+        }
+        catch (OperationCanceledException)
+        {
+            return (null, "Stopped.");
+        }
+    }
+
+    /// <summary>Others who wait for the meter come in between.</summary>
+    private static async Task PauseAsync(CancellationToken cancel)
+    {
+        try
+        {
+            await Task.Delay(LeastPause, cancel);
+        }
+        catch (OperationCanceledException)
+        {
+            // The hand was taken away.
+        }
+    }
+
+    private static WiggleView View(PlanStep step, WiggleTrace trace, ImmutableArray<WiggleSample> samples, TimeSpan elapsed, string? trouble)
+    {
+        Reading? worst = step.IsJoined ? trace.Max : trace.MinOhms is { } least ? new Reading(least) : trace.Max;
+        var range = trace.MinOhms is { } min ? $"{Say.Ohms(min)} to {trace.Max?.InWords()}" : trace.Samples > 0 ? "over range" : "no reading yet";
+        var breaks = trace.Breaks switch { 0 => "no break", 1 => "1 break", var n => $"{n} breaks" };
+        return new(samples, Math.Round(elapsed.TotalSeconds, 1), trace.Breaks, trace.IsBroken, Math.Round(trace.Sees.TotalSeconds, 4), worst?.Ohms, worst is { IsOverRange: true }, $"{range}, {breaks}", trouble);
+    }
+}
