@@ -106,6 +106,7 @@ api.MapWay();
 api.MapPeopleOnRun();
 api.MapHandsFree();
 api.MapCare();
+api.MapGroups();
 api.MapWiggle();
 api.MapMatrix();
 api.MapInstruments();

@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text.Json;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Practice;
 using WiseLoom.Instruments;
@@ -90,6 +91,29 @@ public sealed class InstrumentTests(Shop shop)
         (await CheckAsync("known-link")).GetProperty("progress").GetProperty("meterInDoubt").GetBoolean().ShouldBeFalse();
         await ReadAsync(1);
         (await technician.ReadAsync($"/api/runs/{run}/since/0")).GetProperty("progress").GetProperty("retests").GetInt32().ShouldBe(1);
+    }
+
+    [Theory]
+    [InlineData(false, 0)]
+    [InlineData(true, 2)]
+    public async Task A_fixture_proves_isolation_by_groups_and_leaves_what_is_not_apart_to_be_measured(bool hidden, int left)
+    {
+        var loom = LoomReader.Read(await File.ReadAllBytesAsync(Path.Combine(Shop.DemoFolder, "work-launch.json"), Cancel)).Loom!;
+        var nets = WireGraph.Topology(loom).Nets;
+        using var off = new CancellationTokenSource();
+        var listening = new TaskCompletionSource<int>();
+        var fault = new ShortFault(nets[3].Points[0].ToString(), nets[11].Points[0].ToString(), 0.4);
+        _ = new SimulatedMeter(loom, new SimulatedBench(loom, Core.Electrical.Meter.BenchFourWire, hidden ? [fault] : [], 3)).ServeAsync(0, listening.SetResult, off.Token);
+        var (lead, technician) = (await shop.LeadAsync(), await shop.TechnicianAsync());
+        var meterId = (await lead.PostForAsync("/api/instruments", Meter(Name(), "bench-four-wire", "127.0.0.1", await listening.Task, matrix: true))).GetProperty("id").GetInt64();
+        var job = await technician.JobWithLoomAsync(await File.ReadAllBytesAsync(Path.Combine(Shop.DemoFolder, "work-launch.json"), Cancel));
+        var run = (await technician.StartRunAsync(job, new { meterId, isolation = "thorough", carryOver = false })).GetProperty("id").GetInt64();
+        var answer = await technician.PostForAsync($"/api/runs/{run}/groups", new { key = Guid.CreateVersion7() });
+        answer.GetProperty("left").GetInt32().ShouldBe(left);
+        answer.GetProperty("measurements").GetInt32().ShouldBeInRange(Core.Planning.GroupIsolation.Least(nets.Length), hidden ? 200 : Core.Planning.GroupIsolation.Least(nets.Length));
+        var progress = (await technician.ReadAsync($"/api/runs/{run}/since/0")).GetProperty("progress");
+        progress.GetProperty("done").GetInt32().ShouldBe(answer.GetProperty("proven").GetInt32());
+        (await technician.PostForAsync($"/api/runs/{run}/groups", new { key = Guid.CreateVersion7() })).GetProperty("proven").GetInt32().ShouldBe(0);
     }
 
     [Fact]

@@ -13,7 +13,7 @@ public static class BenchTables
     public static TextTable Readings(ImmutableArray<RecordedStep> record)
     {
         IEnumerable<string[]> rows = record.SelectMany(step => step.Readings.IsEmpty
-            ? [[.. Step(step.Step), "", "", step.Skipped is not null ? "skipped" : step.Carried is not null ? "pass" : "not-tested", "", "", step.Skipped ?? step.Carried ?? ""]]
+            ? [[.. Step(step.Step), "", "", step.Skipped is not null ? "skipped" : step.Carried is not null || step.Group is not null ? "pass" : "not-tested", "", "", step.Skipped ?? step.Carried ?? step.Group ?? ""]]
             : step.Readings.Select(r => (string[])[.. Step(step.Step), r.Reading.Ohms is { } ohms ? Number(ohms) : "over range", r.Reading.Volts is { } volts ? Number(volts) : "", Word(r.Verdict), r.By, r.At.ToUniversalTime().ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture), Note(r)]));
         return Table("readings", ["step", "kind", "black", "red", "least_ohm", "most_ohm", "ohm", "volt", "verdict", "by", "at", "note"], rows);
     }

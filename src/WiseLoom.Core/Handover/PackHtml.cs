@@ -86,9 +86,9 @@ public static class PackHtml
             Red = step.Step.RedInWords,
             Limits = step.Step.Passes(),
             Reading = last is null ? "—" : last.Reading.InWords(),
-            Verdict = step.State == StepState.Skipped ? "not tested" : last is not null ? last.Verdict.InWords() : step.Carried is not null ? "pass, carried over" : "not tested",
+            Verdict = step.State == StepState.Skipped ? "not tested" : last is not null ? last.Verdict.InWords() : step.Carried is not null ? "pass, carried over" : step.Group is not null ? "pass, in a group" : "not tested",
             Earlier = string.Join(", ", step.Readings.Where(r => r != last).Select(r => $"{r.Reading.InWords()} ({r.Verdict.InWords()}{(r.Bearing == Bearing.Stands ? "" : ", came late")})")),
-            By = last is null ? step.Skipped ?? step.Carried ?? "" : $"{last.By}, {Moment(last.At)}",
+            By = last is null ? step.Skipped ?? step.Carried ?? step.Group ?? "" : $"{last.By}, {Moment(last.At)}",
         };
     }
 

@@ -68,7 +68,7 @@ public sealed record RunSheet(
     }
 
     private static SheetStep Step(RecordedStep s) => new(
-        s.Step.Number, s.Step.Kind, s.Step.Black.ToString(), s.Step.Red?.ToString(), s.Step.Passes(), Word(s.State), s.Skipped ?? s.Carried,
+        s.Step.Number, s.Step.Kind, s.Step.Black.ToString(), s.Step.Red?.ToString(), s.Step.Passes(), Word(s.State), s.Skipped ?? s.Carried ?? s.Group,
         [.. s.Readings.Select(r => new SheetReading(r.Reading.Ohms, r.Reading.Volts, r.Verdict.InWords(), r.By, r.At, (r.Elsewhere ?? (r.FromMeter ? "meter" : "typed")) + (r.Moved is { } moved ? $", {moved.InWords()}" : ""), r.Bearing == Bearing.Stands))]);
 
     private static string Word(StepState state) => state switch

@@ -76,6 +76,22 @@ public sealed partial class BenchRun
         return new Decision.Accepted(taken with { Bearing = this[reading.Step].BearingOf(new(LastEvent + 1, reading.Key, by, reading.TakenAt, taken)) });
     }
 
+    /// <summary>Whether steps that a fixture has proven together can be noted: each against all other circuits, and still to do.</summary>
+    /// <param name="measurements">How many readings of groups it took; at least 1.</param>
+    public Decision Prove(Guid key, ImmutableArray<int> proven, int measurements, string meter)
+    {
+        var group = new GroupProven(proven, measurements, meter);
+        if (Before(key, group.Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        return proven.IsEmpty || proven.Any(s => Plan.Step(s) is not { IsJoined: false, Red: null }) ? new Decision.Wrong("/steps", "A fixture proves steps against all other circuits together.")
+            : Care.IsOut || Care.IsSuspect ? new Decision.Conflict("The meter failed a check: check it until all three checks pass, then measure the groups again.")
+            : proven.FirstOrDefault(s => !this[s].IsDue) is var done and > 0 ? new Decision.Conflict($"Step {done} was dealt with in the meantime. Measure the groups again.")
+            : new Decision.Accepted(group);
+    }
+
     /// <summary>Whether a check of the meter can be noted, and what it says.</summary>
     /// <param name="shown">What the meter showed, ohms; null for over range.</param>
     /// <param name="linkOhms">Value of the shop's known link.</param>

@@ -28,6 +28,9 @@ public sealed partial class BenchRun
             case ProofCarried carried when Plan.Step(carried.Step) is not null:
                 change.Stand(carried.Step, StepState.Pass);
                 break;
+            case GroupProven proven:
+                change.Prove(proven);
+                break;
             case FaultLogged logged:
                 change.Faults = Faults.Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At));
                 change.IsTrouble = true;
@@ -95,8 +98,18 @@ public sealed partial class BenchRun
             Care = Care.After(happened, out var doubtFrom);
             if (doubtFrom is { } from)
             {
-                Again(run.Plan.Steps.Select(s => s.Number).Where(s => run[s].Open.Any(o => o.Number > from && ((ReadingTaken)o.What).IsOfItsMeter)));
+                Again(run.Plan.Steps.Select(s => s.Number).Where(s => run[s].By is { What: GroupProven } group && group.Number > from ? run[s].State == StepState.Pass : run[s].Open.Any(o => o.Number > from && ((ReadingTaken)o.What).IsOfItsMeter)));
             }
+        }
+
+        internal void Prove(GroupProven proven)
+        {
+            foreach (var step in proven.Steps.Where(s => run.Plan.Step(s) is not null && run[s].IsDue).Distinct())
+            {
+                Stand(step, StepState.Pass);
+            }
+
+            Care = Care.AfterReading();
         }
 
         internal void Stand(int step, StepState state) => Put(step, run[step] with { State = state, By = happened, Open = [], Late = null, ChangedAt = happened.Number });

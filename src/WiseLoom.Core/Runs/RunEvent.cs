@@ -29,6 +29,7 @@ public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At,
 [JsonDerivedType(typeof(PackSigned), "signed")]
 [JsonDerivedType(typeof(RunSetAside), "set-aside")]
 [JsonDerivedType(typeof(MeterChecked), "check")]
+[JsonDerivedType(typeof(GroupProven), "group")]
 public abstract record RunEvent
 {
     /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
@@ -139,6 +140,24 @@ public sealed record MeterChecked(CheckKind Check, Reading Reading, double LinkO
 {
     /// <inheritdoc/>
     public override string Fingerprint() => string.Create(CultureInfo.InvariantCulture, $"check {Check} {Reading.Ohms:R}");
+}
+
+/// <summary>Steps against all other circuits that a fixture has proven together, by joining many circuits on either side.</summary>
+/// <param name="Measurements">How many it took.</param>
+/// <param name="Meter">Name of the meter, as it was then.</param>
+public sealed record GroupProven(ImmutableArray<int> Steps, int Measurements, string Meter) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"group {string.Join(' ', Steps)}";
+
+    /// <summary>How the steps were proven, in words.</summary>
+    public string InWords() => string.Create(CultureInfo.InvariantCulture, $"apart from all other circuits, by {Measurements} readings of groups with {Meter}");
+
+    /// <summary>Equal when every field is.</summary>
+    public bool Equals(GroupProven? other) => other is not null && Measurements == other.Measurements && Meter == other.Meter && Steps.SequenceEqual(other.Steps);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(Measurements, Meter, Steps.Length);
 }
 
 /// <summary>Another run took this one's place; nothing comes after it.</summary>

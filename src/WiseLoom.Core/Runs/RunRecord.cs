@@ -12,8 +12,9 @@ public sealed record RecordedReading(Reading Reading, Verdict Verdict, string By
 
 /// <summary>A step with all its readings, or the reason why it has none.</summary>
 /// <param name="Skipped">Why it was left out; null when it was not.</param>
+/// <param name="Group">How a fixture proved it together with others; null when it was measured by itself.</param>
 /// <param name="Carried">Where an earlier revision's run proved it; null when it was measured or left out in this run.</param>
-public sealed record RecordedStep(PlanStep Step, StepState State, ImmutableArray<RecordedReading> Readings, string? Skipped, string? Carried)
+public sealed record RecordedStep(PlanStep Step, StepState State, ImmutableArray<RecordedReading> Readings, string? Skipped, string? Carried, string? Group = null)
 {
     /// <summary>The reading that the step stands by, else the last that came; null when there is none.</summary>
     public RecordedReading? Last => Readings.LastOrDefault(r => r.Bearing == Bearing.Stands) ?? Readings.LastOrDefault();
@@ -31,6 +32,7 @@ public static class RunRecord
         var all = events.ToList();
         var readings = all.Where(e => e.What is ReadingTaken).ToLookup(e => ((ReadingTaken)e.What).Step);
         var skips = all.Select(e => e.What).OfType<StepSkipped>().ToLookup(s => s.Step);
+        var groups = all.Select(e => e.What).OfType<GroupProven>().SelectMany(g => g.Steps.Select(s => (s, g))).ToLookup(x => x.s, x => x.g);
         var carried = all.Select(e => e.What).OfType<ProofCarried>().ToLookup(c => c.Step);
         return
         [
@@ -39,7 +41,8 @@ public static class RunRecord
                 run[s.Number].State,
                 [.. readings[s.Number].Select(Recorded)],
                 skips[s.Number].LastOrDefault()?.Reason,
-                readings.Contains(s.Number) ? null : carried[s.Number].LastOrDefault()?.Words)),
+                readings.Contains(s.Number) ? null : carried[s.Number].LastOrDefault()?.Words,
+                readings.Contains(s.Number) ? null : groups[s.Number].LastOrDefault()?.InWords())),
         ];
     }
 

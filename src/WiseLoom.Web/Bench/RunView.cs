@@ -100,7 +100,7 @@ internal sealed record StandingView(int Step, StepState State, ReadingView? Last
             stands is { By: { } by, Reading: { } taken } ? ReadingView.Of(by, taken) : null,
             LateReading.InWords(stands.Late, run),
             stands is { State: StepState.Skipped, By.What: StepSkipped skipped } ? skipped.Reason : null,
-            stands is { State: StepState.Pass, By.What: ProofCarried carried } ? carried.Words : null);
+            stands is { State: StepState.Pass, By.What: ProofCarried or GroupProven } ? (stands.By.What as ProofCarried)?.Words ?? (stands.By.What as GroupProven)?.InWords() : null);
     }
 }
 

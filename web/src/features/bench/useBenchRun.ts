@@ -1,10 +1,11 @@
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { useSession } from '../session/useSession';
 import { readingText } from '../../ui/readings';
+import { followRun } from './followRun';
 import { useOutbox } from './Outbox';
 import { after, turnedRound, verdictOf, withWaiting } from './onTheWay';
 import type { Run } from './runEvents';
@@ -89,6 +90,15 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     onSuccess: ({ seen, shown }) => take(shown.overRange ? null : shown.ohms, true, seen)?.kept,
   });
 
+  const client = useQueryClient();
+  /** Has the fixture prove steps against all others together, before it takes the rest one by one. */
+  const byGroups = useCallback(async () => {
+    const { lastEvent } = await given(
+      api.POST('/api/runs/{id}/groups', { params: { path: { id: run.id } }, body: { key: uuidv7() } }),
+    );
+    await followRun(client, job.id, run.id, lastEvent);
+  }, [client, job.id, run.id]);
+
   const goOn = useCallback(() => {
     if (following !== null) stepTo(following);
   }, [stepTo, following]);
@@ -122,6 +132,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     away,
     setAway,
     replan,
+    byGroups,
     hurry,
     goTo,
     goOn,

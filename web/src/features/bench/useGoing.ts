@@ -20,6 +20,10 @@ interface Bench {
     seen: number,
   ) => { verdict: Schemas['Verdict']; kept: Promise<void> } | null;
   goOn: () => void;
+  /** Has the fixture prove steps against all others together. */
+  byGroups: () => Promise<void>;
+  /** Plans the way again from where the probes stand. */
+  replan: () => void;
 }
 
 /** Takes the steps on the way one after another until it is told to stop, a step fails, the meter gives no reading, or nothing is left. */
@@ -30,6 +34,7 @@ export function useGoing(bench: Bench) {
   useEffect(() => {
     latest.current = bench;
   });
+  const grouped = useRef(false);
   const keeping = useRef<Promise<void>>(undefined);
   const number = bench.step?.number;
 
@@ -61,6 +66,15 @@ export function useGoing(bench: Bench) {
         end('The meter is not right.');
         return;
       }
+      if (going.way === 'by-itself' && run.isolation === 'thorough' && !grouped.current) {
+        // Once for each time it is let go; the way on is then planned without what the groups proved.
+        grouped.current = true;
+        await latest.current.byGroups();
+        if (isStopped()) return;
+        latest.current.replan();
+        setGoing({ ...going });
+        return;
+      }
       const seen = latest.current.run.lastEvent;
       const shown = await readingOf(going.way, run.id, step.number, stop.signal);
       if (isStopped() || !shown) return;
@@ -80,6 +94,7 @@ export function useGoing(bench: Bench) {
     ended,
     start: (way: Going) => {
       setEnded(null);
+      grouped.current = false;
       setGoing(way);
     },
     stop: () => setGoing(null),
