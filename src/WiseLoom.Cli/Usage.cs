@@ -24,7 +24,7 @@ internal static class Usage
                                              the steps that prove a loom, each with its cost, what no plan can beat, and what is left open, as JSON
             judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C]
                                              readings.csv put through a run: failing steps, first causes, what stands against release, as JSON; exit 1 if anything does
-            stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N]
+            stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N] [--lead OHM] [--settle S] [--drift PERCENT] [--drift-rate PERCENT]
                                              a bench meter on a loopback port that reads the loom with hidden faults
             """);
         return WrongUse;

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { fileURLToPath } from 'node:url';
-import { demoFile, measureHere, shopUrl, signIn } from '../hands.ts';
+import { measureHere, shopUrl, signIn } from '../hands.ts';
 
 const picture = (page: Page, name: string) => page.screenshot({ path: fileURLToPath(new URL(`../../../docs/screenshots/${name}.png`, import.meta.url)) });
 
@@ -11,7 +11,6 @@ test('one picture of each main view', async ({ page }) => {
     await page.evaluate(() => document.fonts.ready);
   };
   await visit('/', 'Sign in');
-  await picture(page, 'sign-in');
   await signIn(page, 'ada');
   await expect(page.getByRole('link', { name: /Tower fan 5/ })).toBeVisible();
   await picture(page, 'jobs');
@@ -35,6 +34,16 @@ test('one picture of each main view', async ({ page }) => {
   await measureHere(page);
   await picture(page, 'bench-fail-night');
   await page.emulateMedia({ colorScheme: 'light' });
+  await visit('/jobs/4/bench?step=1', /^Step 1/);
+  await page.keyboard.press('b');
+  await page.getByRole('button', { name: 'By itself, to the end' }).click();
+  await expect(page.getByTestId('ended')).toBeVisible({ timeout: 120_000 });
+  await visit('/jobs/4/matrix', 'Patterns');
+  await expect(page.getByTestId('matrix')).toHaveAttribute('data-painted', '');
+  await picture(page, 'matrix');
+  await visit('/jobs/1/record?pair=COIL4%3AD%20FUSE%3AA3', 'A pair over time');
+  await expect(page.getByText('of 2 looms')).toBeVisible();
+  await picture(page, 'record');
   await visit('/jobs/3/faults', /^Fault 1/);
   await picture(page, 'fault');
   await visit('/jobs/1/handover', 'Packs');
@@ -43,18 +52,6 @@ test('one picture of each main view', async ({ page }) => {
   await page.locator('#c3').scrollIntoViewIfNeeded();
   await page.locator('#walk').evaluate((h) => h.scrollIntoView());
   await picture(page, 'pack');
-  await visit('/jobs/2/import', 'Bring a file in');
-  const wrong = JSON.parse(await (await import('node:fs/promises')).readFile(demoFile('work-launch.json'), 'utf8')) as {
-    wires: Record<string, unknown>[];
-    branches: Record<string, unknown>[];
-  };
-  Object.assign(wrong.wires[3] ?? {}, { to: 'INJ9:1' });
-  Object.assign(wrong.wires[7] ?? {}, { colour: 'BU/XX', mm2: -0.5 });
-  Object.assign(wrong.branches[1] ?? {}, { parent: 'helm' });
-  await page.getByLabel('Loom file').setInputFiles({ name: 'work-launch-B.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(wrong)) });
-  await expect(page.getByRole('list', { name: 'Problems' })).toBeVisible();
-  await picture(page, 'import');
-
   await visit('/book/1?at=T1:15', /T1/);
   await picture(page, 'sheet');
   await visit('/book/1/loose/T1', 'Loose wires of T1');

@@ -1,9 +1,10 @@
 import { expect, test, type Page } from '@playwright/test';
 import { demoFile, newJob, shopUrl, signIn, startRun } from '../hands.ts';
 import { Client } from '../client.ts';
+import { practiceMeter } from '../practice.ts';
 
 interface Bench {
-  run: { id: number; steps: { number: number; standing: { state: string } }[] };
+  run: { id: number; steps: { number: number; standing: { state: string; carried: string | null } }[] };
 }
 
 const benchOf = async (page: Page, who: 'mira' | 'tomas') => {
@@ -76,4 +77,47 @@ test('a connector that is not at hand: its steps wait, the rest goes on, and it 
   await page.getByRole('dialog').getByRole('checkbox', { name: new RegExp(`^${away} `) }).uncheck();
   await page.getByRole('button', { name: 'Plan without them' }).click();
   await expect(page).not.toHaveURL(/away=/);
+});
+
+test('a loose contact shows while the loom is flexed, and a reading at rest is no answer to it', async ({ page }) => {
+  const meter = await practiceMeter('work-launch.json', [{ kind: 'intermittent', wire: 'W1', end: 'to' }], 21);
+  await signIn(page, 'mira');
+  await newJob(page, 'Launch Sanderling', demoFile('work-launch.json'));
+  await page.getByRole('link', { name: 'Bench', exact: true }).click();
+  await page.getByLabel('Meter in hand').selectOption({ label: `${meter.name} · four-wire · switches the probes itself` });
+  await page.getByRole('button', { name: 'Make the plan and start' }).click();
+  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+  const { run } = await (await Client.signIn(shopUrl(), 'mira')).get<{ run: { steps: { number: number; way: string[] }[] } }>(
+    `/api/jobs/${/jobs\/(\d+)/.exec(page.url())?.[1] ?? ''}/bench`,
+  );
+  await page.goto(`${page.url().split('?')[0]}?step=${run.steps.find((s) => s.way.includes('W1'))?.number ?? 0}`);
+  await page.getByRole('heading', { name: /^Step \d+ of/ }).waitFor();
+  await page.keyboard.press('w');
+  const dialog = page.getByRole('dialog', { name: /^Move the loom/ });
+  await page.keyboard.press('ArrowRight');
+  await expect(dialog.getByTestId('wiggle')).toContainText(/over range, ([2-9]|\d\d+) breaks/);
+  await dialog.getByRole('button', { name: 'Stop and keep it' }).click();
+  await expect(page.getByTestId('verdict')).toContainText(/Fail.*moved for .* s: \d+ breaks, hand at /);
+  await page.keyboard.press('Space');
+  await expect(page.getByText(/while the loom lay still\. It broke when it was moved/)).toBeVisible();
+  await expect(page.getByTestId('verdict')).toContainText('Fail');
+  meter.stop();
+});
+
+test('a fixture proves a thorough plan’s isolation by groups before it takes the rest', async ({ page }) => {
+  const meter = await practiceMeter('work-launch.json', [], 22);
+  await signIn(page, 'tomas');
+  await newJob(page, 'Launch Ruff', demoFile('work-launch.json'));
+  await page.getByRole('link', { name: 'Bench', exact: true }).click();
+  await page.getByLabel('Meter in hand').selectOption({ label: `${meter.name} · four-wire · switches the probes itself` });
+  await page.getByRole('radio', { name: /Thorough/ }).check();
+  await page.getByRole('button', { name: 'Make the plan and start' }).click();
+  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+  await page.keyboard.press('b');
+  await page.getByRole('button', { name: 'By itself, to the end' }).click();
+  await expect(page.getByTestId('ended')).toHaveText('Nothing is left to measure.', { timeout: 120_000 });
+  const { run } = await benchOf(page, 'tomas');
+  expect(run.steps.filter((s) => s.standing.state !== 'pass' && s.standing.state !== 'cant-tell')).toEqual([]);
+  expect(run.steps.filter((s) => s.standing.carried?.includes('readings of groups')).length).toBeGreaterThan(30);
+  meter.stop();
 });
