@@ -38,7 +38,7 @@ test('the meter is checked from the bench: by the instrument, and by hand with a
   await signIn(page, 'mira');
   await newJob(page, 'Launch Whimbrel', demoFile('work-launch.json'));
   await startRun(page);
-  await expect(page.getByRole('button', { name: /^Check meter/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Meter/ })).toHaveAttribute('title', /^Check the meter/);
   await page.keyboard.press('c');
   const dialog = page.getByRole('dialog', { name: 'Is the meter right?' });
   await dialog.getByRole('button', { name: 'The instrument makes all three' }).click();

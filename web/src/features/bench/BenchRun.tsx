@@ -144,7 +144,7 @@ export function BenchRun({
   if (!step) return null;
   const waiting = unsaved.some((w) => w.reading.step === step.number);
   return (
-    <div ref={frame} tabIndex={-1} className="flex min-h-0 flex-1 outline-none">
+    <div ref={frame} tabIndex={-1} className="relative flex min-h-0 flex-1 outline-none">
       <div className="flex min-w-0 flex-1 flex-col gap-2 overflow-y-auto p-2 xl:gap-3 xl:p-3">
         <ProgressBar run={run} step={step}>
           <Tool name="Turn" hint="Turn faces" k="T" onClick={press.t} />
@@ -152,22 +152,22 @@ export function BenchRun({
           {step.remote && <Tool name="No key" hint="Take readings without a key" k="B" onClick={press.b} />}
           {step.remote && <Tool name="Move" hint="Read while the loom is flexed" k="W" onClick={press.w} />}
           <Tool
-            name="Not here"
+            name="Away"
             hint="Connectors that are not at hand"
             k="N"
             pressed={bench.away.length > 0}
             onClick={press.n}
           />
           <Tool
-            name={run.progress.care === null ? 'Meter' : 'Check meter'}
+            name="Meter"
             hint={run.progress.care ?? 'Is the meter right?'}
             k="C"
-            pressed={run.progress.care !== null}
+            asks={run.progress.care !== null}
             onClick={press.c}
           />
           <Tool name="Skip" hint="Skip this step" k="S" onClick={press.s} />
           <Tool name="Voice" hint="Voice and tones" k="V" pressed={loud} onClick={press.v} />
-          <Tool name="Keys" hint="Keys of this page" k="?" onClick={press['?']} />
+          <Tool name="" hint="Keys of this page" k="?" onClick={press['?']} />
         </ProgressBar>
         <Others people={bench.people} />
         {outbox.waiting.length > 0 && outbox.trouble && (
@@ -321,21 +321,25 @@ function Tool({
   hint,
   k,
   pressed,
+  asks = false,
   onClick,
 }: {
   name: string;
   hint: string;
   k: string;
   pressed?: boolean;
+  /** It is asked for now. */
+  asks?: boolean;
   onClick: () => void;
 }) {
   return (
     <button
       type="button"
       title={hint}
+      aria-label={name === '' ? hint : undefined}
       aria-pressed={pressed}
       onClick={onClick}
-      className={`flex min-h-11 cursor-pointer items-center gap-1 px-1 text-sm whitespace-nowrap sm:px-1.5 ${pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
+      className={`flex min-h-11 cursor-pointer items-center gap-1 px-1 text-sm whitespace-nowrap ${asks ? 'bg-doubt/25 font-bold text-ink outline-1 outline-doubt' : pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
     >
       {name} <Key>{k}</Key>
     </button>

@@ -5,7 +5,11 @@ export function Others({ people }: { people: readonly Schemas['OnRunView'][] }) 
   const here = people.filter((p) => p.here && !p.isMe);
   if (here.length === 0) return null;
   return (
-    <ul aria-label="Others on this run" className="flex flex-wrap gap-x-4 text-sm" data-testid="others">
+    <ul
+      aria-label="Others on this run"
+      className="flex flex-wrap gap-x-4 text-sm xl:absolute xl:right-0 xl:bottom-0 xl:z-10 xl:w-64 xl:border-t-2 xl:border-copper xl:bg-card xl:p-3"
+      data-testid="others"
+    >
       {here.map((p) => (
         <li key={p.person}>
           <b>{p.name}</b> is at <span className="font-mono">{p.black}</span> –{' '}
