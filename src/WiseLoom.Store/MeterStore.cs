@@ -88,15 +88,16 @@ public sealed class MeterStore(NpgsqlDataSource source)
             """).With("id", meter.Id).With("version", meter.Version).RunAsync(cancel).ConfigureAwait(false) == 1;
     }
 
-    /// <summary>Adds a meter, or gives the one of that name a new address.</summary>
-    public Task<long> PutAsync(string name, string profile, string? host, int? port, CancellationToken cancel) =>
+    /// <summary>Adds a meter, calibrated on a day for a year, or gives the one of that name a new address.</summary>
+    public Task<long> PutAsync(string name, string profile, string? host, int? port, CancellationToken cancel, DateOnly? calibrated = null) =>
         new Sql(source, """
-            insert into meters (name, profile, host, port, matrix) values (@name, @profile, @host, @port, @host is not null)
+            insert into meters (name, profile, host, port, matrix, calibrated, calibration_due)
+            values (@name, @profile, @host, @port, @host is not null, @calibrated, @calibrated + 365)
             on conflict (name) do update set host = excluded.host, port = excluded.port
             returning id
             """)
             .With("name", name).With("profile", profile)
-            .With("host", host, NpgsqlDbType.Text).With("port", port, NpgsqlDbType.Integer)
+            .With("host", host, NpgsqlDbType.Text).With("port", port, NpgsqlDbType.Integer).With("calibrated", calibrated, NpgsqlDbType.Date)
             .ScalarAsync<long>(cancel);
 
     private Sql Filled(ShopMeter meter, string statement) => new Sql(source, statement)

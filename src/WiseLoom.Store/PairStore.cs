@@ -15,19 +15,19 @@ public sealed record PairReading(long Job, string Machine, string Revision, long
 /// <summary>What the shop has ever read between two places.</summary>
 public sealed class PairStore(NpgsqlDataSource source)
 {
-    /// <summary>So many of the newest runs are looked into.</summary>
+    /// <summary>So many runs are looked into: this loom's own first, then the newest.</summary>
     public const int MostRuns = 200;
 
     /// <summary>So many of the newest readings are given.</summary>
     public const int MostReadings = 2000;
 
     /// <summary>Readings of a pair that must be joined, in all runs of a job and of all other jobs whose loom has the same name.</summary>
-    /// <returns>From the newest; at most <see cref="MostReadings"/>, out of the newest <see cref="MostRuns"/> runs.</returns>
+    /// <returns>From the newest; at most <see cref="MostReadings"/>, out of <see cref="MostRuns"/> runs.</returns>
     public Task<List<PairReading>> OfAsync(long job, ProbePoint a, ProbePoint b, CancellationToken cancel) =>
         new Sql(source, """
             with same as (select distinct name from loom_revisions where job_id = @job),
                  looked as (select r.id, r.job_id, r.plan_hash, r.meter_id, v.revision
-                            from runs r join loom_revisions v on v.id = r.revision_id where v.name in (select name from same) order by r.id desc limit @runs)
+                            from runs r join loom_revisions v on v.id = r.revision_id where v.name in (select name from same) order by r.job_id = @job desc, r.id desc limit @runs)
             select j.id, j.machine, l.revision, l.id, m.name, (p.body ->> 'ambientC')::double precision, s.step::text,
                    e.number, e.key, e.made_by, who.name, e.made_at, e.body::text
             from looked l

@@ -61,9 +61,25 @@ public sealed class GroupIsolationTests
         against.ShouldAllBe(s => bench.Run[s].State == StepState.Retest);
     }
 
-    private static Decision Prove(Bench bench, params int[] steps)
+    [Fact]
+    public void What_was_mended_or_found_out_since_the_groups_were_read_is_not_proven_by_them()
+    {
+        var loom = Looms.Of("A:1-B:1", "A:2-B:2", "A:3-B:3", "A:4-B:4");
+        var bench = new Bench(loom, Bench.Plan(loom, Isolation.Thorough)).CheckAll();
+        var step = bench.Run.Plan.Steps.First(s => !s.IsJoined).Number;
+        var before = bench.Run.LastEvent;
+        bench.Read(step, Verdict.Fail);
+        bench.Log(step);
+        bench.Fix(1, bench.Run.Plan.Step(step)!.Black.ToString());
+        ProveSeen(bench, before, step).ShouldBeOfType<Decision.Conflict>();
+        Prove(bench, step).ShouldBeOfType<Decision.Accepted>();
+    }
+
+    private static Decision Prove(Bench bench, params int[] steps) => ProveSeen(bench, null, steps);
+
+    private static Decision ProveSeen(Bench bench, long? seen, params int[] steps)
     {
         var key = Guid.NewGuid();
-        return bench.Ask(key, Bench.Mira, Bench.Start, run => run.Prove(key, [.. steps], 2, "m"));
+        return bench.Ask(key, Bench.Mira, Bench.Start, run => run.Prove(key, [.. steps], 2, "m", seen ?? run.LastEvent));
     }
 }

@@ -108,6 +108,17 @@ public sealed class MeterCareTests
     }
 
     [Fact]
+    public void A_step_that_failed_cannot_be_left_out_by_way_of_a_meter_that_was_found_out()
+    {
+        bench.CheckAll();
+        bench.Read(1, Verdict.Fail);
+        bench.Read(2, Verdict.Pass);
+        Drift();
+        bench.Skip(1).ShouldBeOfType<Decision.Conflict>();
+        bench.Skip(2).ShouldBeOfType<Decision.Accepted>();
+    }
+
+    [Fact]
     public void A_check_that_is_sent_twice_is_one_check()
     {
         var key = Guid.NewGuid();

@@ -148,6 +148,20 @@ public sealed class InstrumentTests(Shop shop)
     }
 
     [Fact]
+    public async Task A_meter_that_moves_to_another_address_is_found_there_in_the_middle_of_a_run()
+    {
+        var (_, port, off) = await StandInAsync();
+        using var _ = off;
+        var (lead, technician, name) = (await shop.LeadAsync(), await shop.TechnicianAsync(), Name());
+        var id = (await lead.PostForAsync("/api/instruments", Meter(name, "bench-four-wire", "127.0.0.1", 9, matrix: true))).GetProperty("id").GetInt64();
+        var job = await technician.JobWithLoomAsync(ImportTests.Small);
+        var run = (await technician.StartRunAsync(job, new { meterId = id, isolation = "neighbours", carryOver = false })).GetProperty("id").GetInt64();
+        (await technician.PostAsync($"/api/runs/{run}/measure", new { step = 1 })).IsSuccessStatusCode.ShouldBeFalse();
+        (await lead.PutAsync($"/api/instruments/{id}", Meter(name, "bench-four-wire", "127.0.0.1", port, matrix: true), "\"1\"")).EnsureSuccessStatusCode();
+        (await technician.PostAsync($"/api/runs/{run}/measure", new { step = 1 })).IsSuccessStatusCode.ShouldBeTrue();
+    }
+
+    [Fact]
     public async Task A_retired_meter_starts_no_run_and_is_not_offered()
     {
         var (lead, name) = (await shop.LeadAsync(), Name());

@@ -78,7 +78,8 @@ public sealed partial class BenchRun
 
     /// <summary>Whether steps that a fixture has proven together can be noted: each against all other circuits, and still to do.</summary>
     /// <param name="measurements">How many readings of groups it took; at least 1.</param>
-    public Decision Prove(Guid key, ImmutableArray<int> proven, int measurements, string meter)
+    /// <param name="seen">Number of the last event when the first of them was taken: what was mended since is not proven by them.</param>
+    public Decision Prove(Guid key, ImmutableArray<int> proven, int measurements, string meter, long seen)
     {
         var group = new GroupProven(proven, measurements, meter);
         if (Before(key, group.Fingerprint()) is { } before)
@@ -87,8 +88,8 @@ public sealed partial class BenchRun
         }
 
         return proven.IsEmpty || proven.Any(s => Plan.Step(s) is not { IsJoined: false, Red: null }) ? new Decision.Wrong("/steps", "A fixture proves steps against all other circuits together.")
-            : Care.IsOut || Care.IsSuspect ? new Decision.Conflict("The meter failed a check: check it until all three checks pass, then measure the groups again.")
-            : proven.FirstOrDefault(s => !this[s].IsDue) is var done and > 0 ? new Decision.Conflict($"Step {done} was dealt with in the meantime. Measure the groups again.")
+            : Care.IsOut || Care.IsSuspect || Care.DriftedAt > seen ? new Decision.Conflict("The meter failed a check: check it until all three checks pass, then measure the groups again.")
+            : proven.FirstOrDefault(s => !this[s].IsDue || this[s].AgainAt > seen) is var done and > 0 ? new Decision.Conflict($"Step {done} was dealt with in the meantime. Measure the groups again.")
             : new Decision.Accepted(group);
     }
 
@@ -130,6 +131,8 @@ public sealed partial class BenchRun
 
         return this[step].State == StepState.Fail
             ? new Decision.Conflict($"Step {step} fails, so it cannot be left out: measure it again, or log its fault.")
+            : this[step] is { State: StepState.Retest, Reading.Verdict: Verdict.Fail }
+            ? new Decision.Conflict($"Step {step} failed before it had to be measured again, so it cannot be left out: measure it.")
             : new Decision.Accepted(new StepSkipped(step, words));
     }
 

@@ -79,7 +79,7 @@ internal static class GroupEndpoint
             return TypedResults.Ok(new GroupView(0, due.Count, found.Measurements, run.LastEvent));
         }
 
-        var asked = await ledger.AskAsync(id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), now => now.Prove(request.Key, proven, found.Measurements, open.Head.Meter.Name)), cancel);
+        var asked = await ledger.AskAsync(id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), now => now.Prove(request.Key, proven, found.Measurements, open.Head.Meter.Name, run.LastEvent)), cancel);
         var (answer, after) = asked!.Value;
         return Refusal.Of(answer.Decision) is { } refusal ? refusal : TypedResults.Ok(new GroupView(proven.Length, due.Count - proven.Length, found.Measurements, after.Run.LastEvent));
     }

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
+using System.Globalization;
 using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -115,9 +116,10 @@ internal static class WiggleEndpoint
 
     private static WiggleView View(PlanStep step, WiggleTrace trace, ImmutableArray<WiggleSample> samples, TimeSpan elapsed, string? trouble)
     {
-        Reading? worst = step.IsJoined ? trace.Max : trace.MinOhms is { } least ? new Reading(least) : trace.Max;
+        Reading? worst = step.IsJoined ? trace.Max : trace.MinOhms is { } lowest ? new Reading(lowest) : trace.Max;
         var range = trace.MinOhms is { } min ? $"{Say.Ohms(min)} to {trace.Max?.InWords()}" : trace.Samples > 0 ? "over range" : "no reading yet";
         var breaks = trace.Breaks switch { 0 => "no break", 1 => "1 break", var n => $"{n} breaks" };
-        return new(samples, Math.Round(elapsed.TotalSeconds, 1), trace.Breaks, trace.IsBroken, Math.Round(trace.Sees.TotalSeconds, 4), worst?.Ohms, worst is { IsOverRange: true }, $"{range}, {breaks}", trouble);
+        var shortest = trace.ShortestBreak is { } least ? string.Create(CultureInfo.InvariantCulture, $", the shortest {least.TotalMilliseconds:0.#} ms") : "";
+        return new(samples, Math.Round(elapsed.TotalSeconds, 1), trace.Breaks, trace.IsBroken, Math.Round(trace.Sees.TotalSeconds, 4), worst?.Ohms, worst is { IsOverRange: true }, $"{range}, {breaks}{shortest}", trouble);
     }
 }

@@ -15,7 +15,8 @@ namespace WiseLoom.Web.Demo;
 
 /// <summary>A meter of the demo shop.</summary>
 /// <param name="StandIn">Which stand-in it is, counted from the first stand-in's port; null for a meter that is read by eye.</param>
-internal sealed record DemoMeter(string Name, string Profile, int? StandIn);
+/// <param name="CalibratedDaysAgo">When it was calibrated, before the demo was loaded.</param>
+internal sealed record DemoMeter(string Name, string Profile, int? StandIn, int CalibratedDaysAgo);
 
 /// <summary>What was done on a demo job's bench.</summary>
 /// <param name="Faults">What is wrong with its loom.</param>
@@ -94,7 +95,7 @@ internal sealed class DemoWorld(
         foreach (var meter in world.Meters)
         {
             var port = meter.StandIn is { } place ? settings.GetValue("WISELOOM_STANDINS", FirstStandInPort) + place : (int?)null;
-            ids[meter.Name] = await meters.PutAsync(meter.Name, meter.Profile, port is null ? null : "127.0.0.1", port, cancel);
+            ids[meter.Name] = await meters.PutAsync(meter.Name, meter.Profile, port is null ? null : "127.0.0.1", port, cancel, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime).AddDays(-meter.CalibratedDaysAgo));
         }
 
         return ids;

@@ -21,7 +21,7 @@ internal sealed record Ask(Guid Key, Hand By, DateTimeOffset At, Func<BenchRun, 
 internal sealed record Answered(Decision Decision, Happened? Event);
 
 /// <summary>The way to every run for everybody who reads or changes one. It keeps runs as they stand, and follows what other processes add.</summary>
-internal sealed class RunLedger(RunStore store, LoomLibrary looms) : IDisposable
+internal sealed class RunLedger(RunStore store, MeterStore meters, LoomLibrary looms) : IDisposable
 {
     /// <summary>Steps of all runs that are kept, and of all plans; a run of 3,000 steps takes some 3 MB with its plan.</summary>
     private const int MostSteps = 200_000;
@@ -31,11 +31,12 @@ internal sealed class RunLedger(RunStore store, LoomLibrary looms) : IDisposable
     private readonly MemoryCache runs = new(new MemoryCacheOptions { SizeLimit = MostSteps });
     private readonly MemoryCache plans = new(new MemoryCacheOptions { SizeLimit = MostSteps });
 
-    /// <summary>A run with all that is stored of it; null when there is none of this number.</summary>
-    internal async Task<OpenRun?> FindAsync(long id, CancellationToken cancel) =>
-        await QueueAsync(id, cancel) is { } queue ? new(queue.Head, await queue.CatchUpAsync(cancel)) : null;
+    /// <summary>A run with all that is stored of it, and its meter as it is entered now; null when there is none of this number.</summary>
+    internal async Task<OpenRun?> FindAsync(long id, CancellationToken cancel) => await QueueAsync(id, cancel) is { } queue
+        ? new(queue.Head with { Meter = await meters.FindAsync(queue.Head.Meter.Id, cancel) ?? queue.Head.Meter }, await queue.CatchUpAsync(cancel))
+        : null;
 
-    /// <summary>What never changes about a run, without looking at its events; null when there is none of this number.</summary>
+    /// <summary>What hardly ever changes about a run, without looking at its events; null when there is none of this number.</summary>
     internal async Task<RunHead?> HeadAsync(long id, CancellationToken cancel) => (await QueueAsync(id, cancel))?.Head;
 
     /// <summary>The job's current run when it is on a revision; null when there is none.</summary>

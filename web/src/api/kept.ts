@@ -5,7 +5,7 @@ export const keptCache = 'wise-loom-kept';
 export const keptHeader = 'X-Wise-Loom-Kept';
 
 /** A server that has not answered for so long is taken as away. */
-export const secondsBeforeKept = 4;
+export const secondsBeforeKept = 10;
 
 /** What a bench needs to go on without a server; papers, files and lists of the shop are not kept. */
 const kept = [

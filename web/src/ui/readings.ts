@@ -29,7 +29,7 @@ export function readingText(value: number | null, unit: Unit): string {
 export const typedHints: Record<Unit, { example: string; form: string; label: string }> = {
   ohm: {
     example: '72m',
-    form: 'a number, then m, k or M; OL for over range',
+    form: 'a number, then m, k or M (on a keypad / * **); OL or + for over range',
     label: 'Type a reading, such as 72m, 1.2, 12k or OL for over range',
   },
   volt: {
@@ -39,10 +39,15 @@ export const typedHints: Record<Unit, { example: string; form: string; label: st
   },
 };
 
+/** What a keypad has no letters for: `/` stands for m, `*` for k, `**` for M, `+` alone for over range. */
+function fromKeypad(text: string): string {
+  return text === '+' ? 'OL' : text.replace(/\/$/, 'm').replace(/\*\*$/, 'M').replace(/\*$/, 'k');
+}
+
 /** Reads what a person types from a meter: `72m`, `0.072`, `12k`, `OL` for over range; a drop as `13.2` (millivolts) or `1.4V`.
  * Undefined when it makes no sense (yet). */
 export function readTyped(text: string, unit: Unit): number | null | undefined {
-  const plain = text.trim().replace(',', '.');
+  const plain = fromKeypad(text.trim().replace(',', '.'));
   if (unit === 'volt') {
     const drop = /^(\d+(?:\.\d*)?|\.\d+)\s*(m|mV|V|)$/iu.exec(plain);
     return drop ? Number(drop[1]) * (drop[2]?.toLowerCase() === 'v' ? 1 : 1e-3) : undefined;

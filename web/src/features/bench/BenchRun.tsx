@@ -115,6 +115,13 @@ export function BenchRun({
     b: () => {
       if (step?.remote && mayChange) setDialog('ways');
     },
+    // A keypad alone is enough: with these and Enter one measures, goes on and goes back.
+    '*': () => press[' '](),
+    '-': () => press.ArrowLeft(),
+    '+': () => {
+      setTyped('+');
+      input.current?.focus();
+    },
     Escape: stop,
     '?': () => setDialog('keys'),
     ArrowRight: () => {

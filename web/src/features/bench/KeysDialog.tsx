@@ -34,7 +34,11 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
           </div>
         ))}
       </dl>
-      <p className="mt-4 text-soft">A foot switch that sends Space or Enter works as those keys.</p>
+      <p className="mt-4 text-soft">
+        A keypad alone is enough: digits and Enter, / for m, * for k, ** for M, + for over range; with nothing typed *
+        takes a reading and − goes back.
+      </p>
+      <p className="mt-2 text-soft">A foot switch that sends Space or Enter works as those keys.</p>
       <div className="mt-4 flex flex-wrap gap-3">
         <Button kind="main" onClick={onClose}>
           Back to the bench

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { sampleRun } from '../bench/sample';
-import { blockOf, cellAt, cellWords, matrixOf, tilesInSight } from './matrixModel';
+import { cellAt, cellWords, matrixOf, tilesInSight } from './matrixModel';
 
 const matrix: Schemas['MatrixView'] = {
   points: ['A:1', 'A:2', 'A:3', 'B:1', 'B:2'],
@@ -48,7 +48,6 @@ describe('the matrix of points', () => {
     expect(cellWords(matrix, model, 2, 0)).toContain('no step of their own');
     expect(cellWords(matrix, model, 1, 1)).toMatch(/^A:2 against all others: step 3/);
     expect(cellWords(matrix, model, 0, 9)).toBe('');
-    expect(blockOf(matrix, 3)?.ref).toBe('B');
   });
 
   it('is asked for the tiles that cover what is in sight, and for none beyond the whole', () => {

@@ -85,11 +85,6 @@ const stateWords: Record<Schemas['StepState'], string> = {
   retest: 'to be measured again',
 };
 
-/** The connector that a place belongs to. */
-export function blockOf(matrix: Matrix, at: number) {
-  return matrix.blocks.find((b) => at >= b.from && at < b.from + b.count);
-}
-
 /** Which tiles lie in sight, as columns and rows of tiles. */
 export function tilesInSight(x: number, y: number, width: number, height: number, tile: number, whole: number) {
   const last = Math.max(0, Math.ceil(whole / tile) - 1);

@@ -2,7 +2,7 @@ import type { Schemas } from '../../api/client';
 import { tilesInSight, type Cell, type MatrixModel } from './matrixModel';
 
 /** Side of a tile, in pixels of the screen. */
-export const tileSide = 512;
+const tileSide = 512;
 
 /** Colours as the page's theme has them. */
 export interface Inks {
@@ -43,7 +43,7 @@ export function inksOf(element: Element): Inks {
 }
 
 /** Draws one tile: the ground, the borders of its connectors, and the cells in it that hold something. */
-export function paintTile(
+function paintTile(
   to: CanvasRenderingContext2D,
   { matrix, model, inks, cell }: { matrix: Schemas['MatrixView']; model: MatrixModel; inks: Inks; cell: number },
   column: number,
