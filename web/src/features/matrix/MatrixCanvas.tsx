@@ -10,7 +10,7 @@ import {
 import type { Schemas } from '../../api/client';
 import { useLight } from '../../ui/light';
 import type { MatrixModel } from './matrixModel';
-import { inksOf, paintView, strip, type View } from './paint';
+import { inksOf, paintView, strip, type Inks, type View } from './paint';
 
 const dark = matchMedia('(prefers-color-scheme: dark)');
 const onDark = (tell: () => void) => {
@@ -45,7 +45,11 @@ export function MatrixCanvas({
   const isDark = useSyncExternalStore(onDark, () => dark.matches);
   // What was painted holds until the drawing, the readings, the size of a cell or the theme change.
   const tiles = useMemo(
-    () => ({ of: [matrix, model, cell, light, isDark], kept: new Map<string, HTMLCanvasElement>() }),
+    () => ({
+      of: [matrix, model, cell, light, isDark],
+      kept: new Map<string, HTMLCanvasElement>(),
+      inks: null as Inks | null,
+    }),
     [matrix, model, cell, light, isDark],
   );
   const asked = useRef(0);
@@ -61,7 +65,8 @@ export function MatrixCanvas({
         sheet.style.width = `${box.clientWidth}px`;
         sheet.style.height = `${box.clientHeight}px`;
       }
-      const view = { matrix, model, inks: inksOf(box), cell, tiles: tiles.kept, outlined, at };
+      tiles.inks ??= inksOf(box);
+      const view = { matrix, model, inks: tiles.inks, cell, tiles: tiles.kept, outlined, at };
       paintView(sheet, view, box.scrollLeft, box.scrollTop, ratio);
       sheet.dataset.painted = '';
     });
