@@ -18,11 +18,14 @@ public sealed class PairStore(NpgsqlDataSource source)
     /// <summary>So many runs are looked into: this loom's own first, then the newest.</summary>
     public const int MostRuns = 200;
 
-    /// <summary>So many of the newest readings are given.</summary>
+    /// <summary>So many of the last readings of one run are given.</summary>
+    public const int MostOfEach = 20;
+
+    /// <summary>So many readings are given: this loom's own first, then the newest.</summary>
     public const int MostReadings = 2000;
 
     /// <summary>Readings of a pair that must be joined, in all runs of a job and of all other jobs whose loom has the same name.</summary>
-    /// <returns>From the newest; at most <see cref="MostReadings"/>, out of <see cref="MostRuns"/> runs.</returns>
+    /// <returns>This job's first, each from the newest; at most <see cref="MostReadings"/>, out of <see cref="MostRuns"/> runs.</returns>
     public Task<List<PairReading>> OfAsync(long job, ProbePoint a, ProbePoint b, CancellationToken cancel) =>
         new Sql(source, """
             with same as (select distinct name from loom_revisions where job_id = @job),
@@ -35,11 +38,12 @@ public sealed class PairStore(NpgsqlDataSource source)
             cross join lateral (select x as step from jsonb_array_elements(p.body -> 'steps') x
                                 where x ->> 'kind' = 'continuity' and ((x -> 'black' = @a and x -> 'red' = @b) or (x -> 'black' = @b and x -> 'red' = @a)) limit 1) s
             join jobs j on j.id = l.job_id join meters m on m.id = l.meter_id
-            join run_events e on e.run_id = l.id and e.kind = 'reading' and (e.body -> 'step') = (s.step -> 'number')
+            cross join lateral (select * from run_events x where x.run_id = l.id and x.kind = 'reading' and (x.body -> 'step') = (s.step -> 'number')
+                                order by x.number desc limit @each) e
             join people who on who.id = e.made_by
-            order by e.made_at desc, e.number desc limit @readings
+            order by l.job_id = @job desc, e.made_at desc, e.number desc limit @readings
             """)
-            .With("job", job).WithJson("a", JsonSerializer.Serialize(a, CoreJson.Options)).WithJson("b", JsonSerializer.Serialize(b, CoreJson.Options)).With("runs", MostRuns).With("readings", MostReadings)
+            .With("job", job).WithJson("a", JsonSerializer.Serialize(a, CoreJson.Options)).WithJson("b", JsonSerializer.Serialize(b, CoreJson.Options)).With("runs", MostRuns).With("each", MostOfEach).With("readings", MostReadings)
             .ListAsync(
                 row => new PairReading(
                     row.GetInt64(0), row.GetString(1), row.GetString(2), row.GetInt64(3), row.GetString(4), row.GetDouble(5),

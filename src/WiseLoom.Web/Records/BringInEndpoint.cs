@@ -7,7 +7,6 @@ using WiseLoom.Core.Runs;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
-using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Records;
 
@@ -26,7 +25,7 @@ internal static class BringInEndpoint
     private const int AtOnce = 500, LongestName = 120;
 
     internal static void MapBringIn(this RouteGroupBuilder api) =>
-        api.MapPost("/runs/{id:long}/bring-in", BringInAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Bringing readings in").WithSummary("Take readings.csv in: each row is judged by the run's plan, and each refusal named");
+        api.MapPost("/runs/{id:long}/bring-in", BringInAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).WithSummary("Take readings.csv in: each row is judged by the run's plan, and each refusal named");
 
     /// <param name="name">The file's name, for the record.</param>
     /// <param name="seen">Number of the run's last event when these were taken, where that is known: without it they prove no fix.</param>

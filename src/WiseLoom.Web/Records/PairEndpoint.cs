@@ -41,8 +41,7 @@ internal static class PairEndpoint
             return Refusal.NotFound("job");
         }
 
-        var readings = await pairs.OfAsync(id, one, two, cancel);
-        readings.Reverse();
+        var readings = (await pairs.OfAsync(id, one, two, cancel)).OrderBy(r => r.Event.At).ThenBy(r => r.Event.Number).ToList();
         var counting = readings.FindAll(r => r.Event.What is ReadingTaken { Bearing: Bearing.Stands, Reading.Ohms: not null }).ConvertAll(r => ((ReadingTaken)r.Event.What).Reading.Ohms!.Value);
         return TypedResults.Ok(new PairLifeView(one.ToString(), two.ToString(), Sum(counting, readings), [.. readings.Select(r => View(r, id))]));
     }
