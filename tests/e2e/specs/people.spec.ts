@@ -117,6 +117,7 @@ test('a shop without anybody makes its first lead with the code that the termina
     await page.getByRole('button', { name: 'Make the first lead' }).click();
     await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
     await page.getByRole('button', { name: 'Sign out' }).click();
+    await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
     await enter(page, 'edda');
     await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
   } finally {

@@ -106,6 +106,7 @@ test('a lead changes the shop’s limits, another sees both and chooses; a techn
   await other.context().close();
 
   await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await signIn(page, 'mira');
   await page.goto(`${shopUrl()}/limits`);
   await expect(last).toHaveValue('201');
