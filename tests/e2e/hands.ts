@@ -59,6 +59,14 @@ export async function startRun(page: Page) {
   await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
 }
 
+/** Starts a run with a meter of the shop that switches the probes itself. */
+export async function startRunWith(page: Page, meter: string) {
+  await page.getByRole('link', { name: 'Bench', exact: true }).click();
+  await page.getByLabel('Meter in hand').selectOption({ label: `${meter} · four-wire · switches the probes itself` });
+  await page.getByRole('button', { name: 'Make the plan and start' }).click();
+  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+}
+
 export const stepNumber = async (page: Page) =>
   Number(/Step (\d+)/.exec((await page.getByRole('heading', { name: /^Step \d+ of/ }).textContent()) ?? '')?.[1]);
 

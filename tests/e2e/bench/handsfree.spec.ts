@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { Client } from '../client.ts';
-import { demoFile, newJob, shopUrl, signIn } from '../hands.ts';
+import { demoFile, newJob, shopUrl, signIn, startRunWith } from '../hands.ts';
 import { practiceMeter, Truth, type Fault } from '../practice.ts';
 
 /** One seed a row: hidden faults of every kind that ohms can see. */
@@ -23,10 +23,7 @@ interface Bench {
 
 async function begin(page: Page, machine: string, meter: string) {
   await newJob(page, machine, demoFile('frost-fan.json'));
-  await page.getByRole('link', { name: 'Bench', exact: true }).click();
-  await page.getByLabel('Meter in hand').selectOption({ label: `${meter} · four-wire · switches the probes itself` });
-  await page.getByRole('button', { name: 'Make the plan and start' }).click();
-  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+  await startRunWith(page, meter);
 }
 
 /** Counts verdicts that are not what the file and the faults say. */

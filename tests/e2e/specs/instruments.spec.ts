@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { practiceMeter } from '../practice.ts';
-import { demoFile, newJob, shopUrl, signIn, startRun } from '../hands.ts';
+import { demoFile, newJob, shopUrl, signIn, startRun, startRunWith } from '../hands.ts';
 
 test('a lead enters a meter, it is tried, and a meter that is nowhere is told in words', async ({ page }) => {
   await signIn(page, 'ada');
@@ -89,10 +89,7 @@ test('the matrix names what failing readings draw, and leads from a cell to its 
   await signIn(page, 'mira');
   const meter = await practiceMeter('frost-fan.json', [{ kind: 'swap', connector: 'ECU-A', cavities: ['25', '26'] }], 3);
   await newJob(page, 'Tower fan 12', demoFile('frost-fan.json'));
-  await page.getByRole('link', { name: 'Bench', exact: true }).click();
-  await page.getByLabel('Meter in hand').selectOption({ label: `${meter.name} · four-wire · switches the probes itself` });
-  await page.getByRole('button', { name: 'Make the plan and start' }).click();
-  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+  await startRunWith(page, meter.name);
   await page.keyboard.press('b');
   await page.getByRole('button', { name: 'By itself, to the end' }).click();
   await expect(page.getByTestId('ended')).toHaveText('Nothing is left to measure.', { timeout: 120_000 });

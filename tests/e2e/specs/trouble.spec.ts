@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { Client } from '../client.ts';
-import { demoFile, newJob, shopUrl, signIn, startRun, stepNumber } from '../hands.ts';
+import { demoFile, newJob, shopUrl, signIn, startRun, startRunWith, stepNumber } from '../hands.ts';
 import { practiceMeter } from '../practice.ts';
 
 interface Recorded {
@@ -91,10 +91,7 @@ test('a meter that drops out ends the fixture’s run in words, and it goes on w
   const meter = await practiceMeter('work-launch.json', [], 31);
   await signIn(page, 'mira');
   await newJob(page, 'Launch Curlew', demoFile('work-launch.json'));
-  await page.getByRole('link', { name: 'Bench', exact: true }).click();
-  await page.getByLabel('Meter in hand').selectOption({ label: `${meter.name} · four-wire · switches the probes itself` });
-  await page.getByRole('button', { name: 'Make the plan and start' }).click();
-  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+  await startRunWith(page, meter.name);
   await page.keyboard.press('b');
   await page.getByRole('button', { name: 'By itself, to the end' }).click();
   await expect(page.getByText(/\d\d done/)).toBeVisible();

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { demoFile, newJob, shopUrl, signIn, startRun } from '../hands.ts';
+import { demoFile, newJob, shopUrl, signIn, startRun, startRunWith } from '../hands.ts';
 import { Client } from '../client.ts';
 import { practiceMeter } from '../practice.ts';
 
@@ -83,10 +83,7 @@ test('a loose contact shows while the loom is flexed, and a reading at rest is n
   const meter = await practiceMeter('work-launch.json', [{ kind: 'intermittent', wire: 'W1', end: 'to' }], 21);
   await signIn(page, 'mira');
   await newJob(page, 'Launch Sanderling', demoFile('work-launch.json'));
-  await page.getByRole('link', { name: 'Bench', exact: true }).click();
-  await page.getByLabel('Meter in hand').selectOption({ label: `${meter.name} · four-wire · switches the probes itself` });
-  await page.getByRole('button', { name: 'Make the plan and start' }).click();
-  await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
+  await startRunWith(page, meter.name);
   const { run } = await (await Client.signIn(shopUrl(), 'mira')).get<{ run: { steps: { number: number; way: string[] }[] } }>(
     `/api/jobs/${/jobs\/(\d+)/.exec(page.url())?.[1] ?? ''}/bench`,
   );
