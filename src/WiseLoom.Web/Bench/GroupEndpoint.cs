@@ -58,14 +58,20 @@ internal static class GroupEndpoint
         var (points, begun) = (nets.Nets.Select(n => n.Points).ToList(), Stopwatch.GetTimestamp());
         var numbers = nets.Nets.Select((n, i) => (n.Number, i)).ToDictionary(x => x.Number, x => x.i);
         var judge = due[0];
+        var taken = 0;
         GroupFinding found;
         try
         {
             found = await GroupIsolation.FindAsync(points.Count, (4 * points.Count) + 64, async (one, other) =>
             {
                 ImmutableArray<Core.Looms.ProbePoint> Of(ImmutableArray<int> side) => [.. side.SelectMany(n => points[n])];
-                return Stopwatch.GetElapsedTime(begun) < Longest
-                    && judge.Judge(await meters.MeasureAsync(open.Head.Meter, run.Loom, new(Of(one), Of(other)), cancel), run.Plan.Meter) == Verdict.Pass;
+                if (Stopwatch.GetElapsedTime(begun) >= Longest)
+                {
+                    return false;
+                }
+
+                taken++;
+                return judge.Judge(await meters.MeasureAsync(open.Head.Meter, run.Loom, new(Of(one), Of(other)), cancel), run.Plan.Meter) == Verdict.Pass;
             });
         }
         catch (MeterException e)
@@ -76,11 +82,11 @@ internal static class GroupEndpoint
         ImmutableArray<int> proven = [.. due.Where(s => !found.Suspects.Contains(numbers[nets.NetOf(s.Black)!.Number])).Select(s => s.Number)];
         if (proven.IsEmpty)
         {
-            return TypedResults.Ok(new GroupView(0, due.Count, found.Measurements, run.LastEvent));
+            return TypedResults.Ok(new GroupView(0, due.Count, taken, run.LastEvent));
         }
 
-        var asked = await ledger.AskAsync(id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), now => now.Prove(request.Key, proven, found.Measurements, open.Head.Meter.Name, run.LastEvent)), cancel);
+        var asked = await ledger.AskAsync(id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), now => now.Prove(request.Key, proven, taken, open.Head.Meter.Name, run.LastEvent)), cancel);
         var (answer, after) = asked!.Value;
-        return Refusal.Of(answer.Decision) is { } refusal ? refusal : TypedResults.Ok(new GroupView(proven.Length, due.Count - proven.Length, found.Measurements, after.Run.LastEvent));
+        return Refusal.Of(answer.Decision) is { } refusal ? refusal : TypedResults.Ok(new GroupView(proven.Length, due.Count - proven.Length, taken, after.Run.LastEvent));
     }
 }

@@ -57,9 +57,12 @@ internal static class PeopleOnRun
 
         var gone = clock.GetUtcNow() - PresenceStore.Absent;
         var people = await presence.OfAsync(id, cancel);
-        return TypedResults.Ok(people.Where(p => open.Run.Plan.Step(p.Step) is not null)
-            .Select(p => open.Run.Plan.Step(p.Step) is var step ? new OnRunView(p.Person, p.Name, p.Person == user.Id(), p.SeenAt > gone, p.Step, step!.Black.ToString(), step.Red?.ToString(), p.Takes) : null!)
-            .ToImmutableArray());
+        var views =
+            from p in people
+            let step = open.Run.Plan.Step(p.Step)
+            where step is not null
+            select new OnRunView(p.Person, p.Name, p.Person == user.Id(), p.SeenAt > gone, p.Step, step.Black.ToString(), step.Red?.ToString(), p.Takes);
+        return TypedResults.Ok(views.ToImmutableArray());
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> StandAsync(long id, PositionRequest request, ClaimsPrincipal user, RunLedger ledger, PresenceStore presence, CancellationToken cancel)

@@ -37,21 +37,21 @@ describe('what is kept for a time without a server', () => {
   });
 
   it('follows what the page knows, where it is kept at all', async () => {
-    const stub = browserCaches();
-    vi.stubGlobal('caches', stub);
+    const faked = browserCaches();
+    vi.stubGlobal('caches', faked);
     await keepInstead('/api/jobs/4/bench', { a: 1 });
-    expect(stub.all.get(keptCache)?.size).toBe(0);
-    await (await stub.open(keptCache)).put('/api/jobs/4/bench', new Response('{}'));
+    expect(faked.all.get(keptCache)?.size).toBe(0);
+    await (await faked.open(keptCache)).put('/api/jobs/4/bench', new Response('{}'));
     await keepInstead('/api/jobs/4/bench', { a: 2 });
-    expect(await stub.all.get(keptCache)?.get('/api/jobs/4/bench')?.json()).toEqual({ a: 2 });
+    expect(await faked.all.get(keptCache)?.get('/api/jobs/4/bench')?.json()).toEqual({ a: 2 });
   });
 
   it('is forgotten as a whole', async () => {
-    const stub = browserCaches();
-    vi.stubGlobal('caches', stub);
-    await stub.open(keptCache);
+    const faked = browserCaches();
+    vi.stubGlobal('caches', faked);
+    await faked.open(keptCache);
     await forgetKept();
-    expect(stub.all.size).toBe(0);
+    expect(faked.all.size).toBe(0);
   });
 
   it('does nothing where a browser keeps nothing', async () => {
