@@ -2,16 +2,17 @@ using System.Text.Json;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Planning.Steps;
 
 namespace WiseLoom.Cli;
 
-/// <summary><c>plan LOOM [--isolation neighbours|thorough] [--meter bench|hand] [--lamp WATTS] [--ambient C] [--first PLACE]…</c>: every step of a
+/// <summary><c>plan LOOM [--isolation neighbours|thorough] [--meter bench|hand] [--lamp WATTS] [--ambient C] [--first PLACE]… [--fitted REF]… [--pulls] [--looks]</c>: every step of a
 /// plan with what it costs, what no plan can beat, and what is left open.</summary>
 internal static class PlanCommand
 {
     internal static int Run(string[] args)
     {
-        var line = CommandLine.Parse(args, "--isolation", "--meter", "--lamp", "--ambient", "--first");
+        var line = CommandLine.Parse(args, "--isolation", "--meter", "--lamp", "--ambient", "--first", "--fitted", "--pulls!", "--looks!");
         var (ambient, watts) = (line.Ambient(), line.Number("--lamp"));
         var meter = (line.Text("--meter") ?? "bench") switch { "bench" => Meter.BenchFourWire, "hand" => Meter.HandTwoWire, _ => null };
         Isolation? isolation = (line.Text("--isolation") ?? "neighbours") switch { "neighbours" => Isolation.Neighbours, "thorough" => Isolation.Thorough, _ => null };
@@ -32,9 +33,16 @@ internal static class PlanCommand
             return Usage.Print($"--first names cavities, wires or splices of this loom; it has no '{unknown}'.");
         }
 
+        var every = line.All("--fitted").Contains("all");
+        if (!every && line.All("--fitted").FirstOrDefault(f => loom.Devices.All(d => d.Ref != f)) is { } missing)
+        {
+            return Usage.Print($"--fitted names devices of this loom, or all; it has no '{missing}'.");
+        }
+
         var terms = PlanTerms.Usual(meter, isolation.Value, ambient ?? loom.AmbientC, CopperTolerance.Usual) with
         {
             Load = watts is { } w ? LoadInHand.Lamp(w, loom.SupplyVolts) : null,
+            Beyond = new([.. every ? loom.Devices.Select(d => d.Ref) : line.All("--fitted")], line.Has("--pulls") ? PullTable.Usual : null, line.Has("--looks")),
             First = [.. line.All("--first")],
         };
         CommandLine.Write(json => Write(json, Planner.Plan(loom, terms)));
@@ -60,7 +68,17 @@ internal static class PlanCommand
             json.WriteString("kind", step.Kind);
             json.WriteString("a", step.Black.ToString());
             json.WriteString("b", step.Red?.ToString());
-            json.WriteString("moves", step.Probes.Moving(stand).Word());
+            if (step.Subject is { } subject)
+            {
+                json.WriteString("subject", subject);
+            }
+
+            if (step is { IsProbed: false } or DiodeStep)
+            {
+                json.WriteString("passes", step.Passes());
+            }
+
+            json.WriteString("moves", step.IsProbed ? step.Probes.Moving(stand).Word() : "none");
             json.WriteNumber("seconds", step.Seconds);
             if (step.Explained is { } expected)
             {

@@ -34,7 +34,7 @@ internal sealed class Bench
 
     /// <summary>The same plan with its steps down the pinout, the joined ones first: for tests that are about the run, not the order.</summary>
     internal static TestPlan Sorted(TestPlan plan) =>
-        plan with { Steps = [.. plan.Steps.OrderBy(s => !s.IsJoined).ThenBy(s => s.UnderPower).ThenBy(s => s.Black).ThenBy(s => s.RedInWords).Select((s, i) => s with { Number = i + 1 })] };
+        plan with { Steps = [.. plan.Steps.OrderBy(s => !s.IsJoined).ThenBy(s => (s.Phase == StepPhase.UnderLoad)).ThenBy(s => s.Black).ThenBy(s => s.RedInWords).Select((s, i) => s with { Number = i + 1 })] };
 
     /// <summary>A value that gives a step of this plan the verdict; over range passes where nothing must be joined.</summary>
     internal static double? Showing(TestPlan plan, int step, Verdict verdict)

@@ -39,8 +39,8 @@ public sealed class LoadTestTests
     [Fact]
     public void A_drop_and_the_resistance_that_makes_it_belong_together() => Gen.Select(Tests, Gen.Double[0, 50]).Sample((test, ohms) =>
     {
-        test.ReadingOf(test.DropAt(ohms)).Ohms!.Value.ShouldBe(ohms, 1e-9 * (1 + ohms));
-        test.ReadingOf(-test.DropAt(ohms)).Ohms.ShouldBe(test.ReadingOf(test.DropAt(ohms)).Ohms);
+        test.OhmsOf(test.DropAt(ohms))!.Value.ShouldBe(ohms, 1e-9 * (1 + ohms));
+        test.OhmsOf(-test.DropAt(ohms)).ShouldBe(test.OhmsOf(test.DropAt(ohms)));
         test.DropAt(ohms + 0.01).ShouldBeGreaterThan(test.DropAt(ohms));
     });
 
@@ -53,7 +53,7 @@ public sealed class LoadTestTests
             // The load draws more or less than its name says; the meter adds its share of the reading and three steps.
             var drop = test.DropAt(truth) * (1 + (current * test.Load.Share * 0.9));
             var shown = (drop * (1 + (0.005 * meter))) + (0.0003 * meter);
-            Judgement.Of(test.ReadingOf(shown), new(pair.Min, pair.Max), test.AsMeter()).ShouldBe(Verdict.Fail);
+            Judgement.Of(new Reading(test.OhmsOf(shown)), new(pair.Min, pair.Max), test.AsMeter()).ShouldBe(Verdict.Fail);
         });
 
     [Fact]
@@ -61,7 +61,7 @@ public sealed class LoadTestTests
     {
         var pair = Pair(test);
         var drop = test.DropAt(pair.Min + (place * (pair.Max - pair.Min))) * (1 + (off * test.Load.Share * 0.9));
-        Judgement.Of(test.ReadingOf(drop), new(pair.Min, pair.Max), test.AsMeter()).ShouldNotBe(Verdict.Fail);
+        Judgement.Of(new Reading(test.OhmsOf(drop)), new(pair.Min, pair.Max), test.AsMeter()).ShouldNotBe(Verdict.Fail);
     });
 
     [Theory]
@@ -73,9 +73,8 @@ public sealed class LoadTestTests
     public void Drops_are_judged_and_said_in_the_unit_that_the_meter_shows(double volts, Verdict verdict, string said)
     {
         var test = LoadTest.Of(new(0.020, 0.027, 0.035), 12.6, Lamp);
-        var reading = test.ReadingOf(volts);
-        Judgement.Of(reading, new(0.020, 0.035), test.AsMeter()).ShouldBe(verdict);
-        reading.InWords().ShouldBe(said);
+        Judgement.Of(new Reading(test.OhmsOf(volts)), new(0.020, 0.035), test.AsMeter()).ShouldBe(verdict);
+        new Reading(volts, ReadingUnit.Volt).InWords().ShouldBe(said);
     }
 
     [Theory]
@@ -101,17 +100,17 @@ public sealed class LoadTestTests
         var under = plan.Steps.Where(s => s is LoadStep).ToList();
 
         under.Select(s => $"{s.Black} {s.Red}").ShouldBe(["A:1 B:1", "A:2 B:2"], ignoreOrder: true);
-        under.ShouldAllBe(s => s.UnderPower && s.IsJoined && s.Noticed < 0.1);
+        under.ShouldAllBe(s => (s.Phase == StepPhase.UnderLoad) && s.IsJoined && s.Noticed < 0.1);
         plan.Steps.TakeLast(2).ShouldBe(under);
         plan.LeftOpen.ShouldNotContain(u => u.Contains("under load", StringComparison.Ordinal));
-        Plan(Meter.BenchFourWire, Lamp).Steps.ShouldAllBe(s => !s.UnderPower);
+        Plan(Meter.BenchFourWire, Lamp).Steps.ShouldAllBe(s => s.Phase == StepPhase.Bare);
     }
 
     [Fact]
     public void Without_anything_that_draws_current_the_plan_says_what_it_leaves()
     {
         var plan = Plan(Meter.HandTwoWire, null);
-        plan.Steps.ShouldAllBe(s => !s.UnderPower);
+        plan.Steps.ShouldAllBe(s => s.Phase == StepPhase.Bare);
         plan.LeftOpen.ShouldContain("2 pairs of feeds and grounds were measured with a meter that would miss a poor joint there, and not under load.");
         Plan(Meter.BenchFourWire, null).Unproven.ShouldNotContain(u => u.Contains("under load", StringComparison.Ordinal));
     }
@@ -150,7 +149,7 @@ public sealed class LoadTestTests
         var plan = Plan(Meter.HandTwoWire, Lamp);
         var under = plan.Steps.First(s => s is LoadStep);
         var readings = plan.Steps.ToDictionary(s => s.Number, s => s is LoadStep { Load: var load }
-            ? load.ReadingOf(load.DropAt(s.Explained!.Value.Nominal + (s == under ? 0.3 : 0)))
+            ? new Reading(load.OhmsOf(load.DropAt(s.Explained!.Value.Nominal + (s == under ? 0.3 : 0))))
             : s is IsolationStep ? Reading.OverRange : new(s.Explained!.Value.Nominal + (s.Black == under.Black ? 0.3 : 0)));
 
         Judgement.Of(readings[plan.Steps.First(s => s.Black == under.Black).Number], plan.Steps.First(s => s.Black == under.Black).Limits, plan.Meter).ShouldBe(Verdict.CantTell);
@@ -174,7 +173,7 @@ public sealed class LoadTestTests
     {
         var plan = Plan(Meter.HandTwoWire, Lamp);
         var step = plan.Steps.OfType<LoadStep>().First();
-        var reading = new RecordedReading(step.Load.ReadingOf(0.05), Verdict.Pass, "Mira", DateTimeOffset.UnixEpoch, false, Bearing.Stands);
+        var reading = new RecordedReading(new Reading(0.05, ReadingUnit.Volt), Verdict.Pass, "Mira", DateTimeOffset.UnixEpoch, false, Bearing.Stands);
         var table = BenchTables.Readings([new(step, StepState.Pass, [reading], null, null)]);
         string Cell(string head) => table.Rows[0].Cells[table.Head.IndexOf(head)];
 
@@ -184,7 +183,7 @@ public sealed class LoadTestTests
     }
 
     private static OhmRange Pair(LoadTest test) => new(
-        test.ReadingOf(test.LeastDropVolts).Ohms!.Value, (test.SupplyVolts / test.Amps) - test.Load.Ohms, test.ReadingOf(test.MostDropVolts).Ohms!.Value);
+        test.OhmsOf(test.LeastDropVolts)!.Value, (test.SupplyVolts / test.Amps) - test.Load.Ohms, test.OhmsOf(test.MostDropVolts)!.Value);
 
     private static ProbePoint P(string point) => ProbePoint.Parse(point);
 

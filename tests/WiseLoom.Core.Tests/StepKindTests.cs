@@ -115,7 +115,7 @@ public sealed class StepKindTests
         {
             step.Passes().ShouldNotBeNullOrWhiteSpace();
             step.MustBe.ShouldNotBeNullOrWhiteSpace();
-            (step.Setup() is not null).ShouldBe(step.UnderPower);
+            (step.Setup() is not null).ShouldBe(step.Phase == StepPhase.UnderLoad);
         }
 
         Steps.Select(x => (x.Step.Kind, x.Step.Sign, x.Step.MustBe)).Distinct().Count().ShouldBe(Steps.Select(x => x.Step.Kind).Distinct().Count());

@@ -138,7 +138,7 @@ public sealed record MatrixPattern(string Name, CavityFault Fault, string Senten
 
         internal static Observed? Of(PlanStep step, BenchRun run, WireGraph nets)
         {
-            if (step.Red is not { } red || run[step.Number] is not { Reading: { } taken, State: StepState.Pass or StepState.Fail or StepState.CantTell } || taken.Reading.Volts is not null)
+            if (step.Phase != StepPhase.Bare || step.Red is not { } red || run[step.Number] is not { Reading: { } taken, State: StepState.Pass or StepState.Fail or StepState.CantTell })
             {
                 return null;
             }

@@ -27,21 +27,6 @@ public static class Verdicts
     };
 }
 
-/// <summary>What a meter showed.</summary>
-/// <param name="Ohms">The value; null when it showed over range.</param>
-/// <param name="Volts">The drop it showed, where the value was worked out from one; null for a meter of resistance.</param>
-public readonly record struct Reading(double? Ohms, double? Volts = null)
-{
-    /// <summary>The meter showed that the value is beyond its highest range.</summary>
-    public static Reading OverRange => new(null);
-
-    /// <summary>No value was shown.</summary>
-    public bool IsOverRange => Ohms is null;
-
-    /// <summary>As a person reads it: the drop where one was read, else the resistance; <c>over range</c> when the meter showed no value.</summary>
-    public string InWords() => Volts is { } volts ? Say.Drop(volts) : Ohms is { } ohms ? Say.Ohms(ohms) : "over range";
-}
-
 /// <summary>The limits a reading is held against.</summary>
 /// <param name="Least">Ohms; 0 for no lower limit.</param>
 /// <param name="Most">Ohms; infinite for no upper limit.</param>

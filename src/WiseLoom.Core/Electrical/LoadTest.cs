@@ -42,18 +42,18 @@ public sealed record LoadTest(LoadInHand Load, double SupplyVolts, double Amps, 
 
     /// <summary>What a drop says about the pair.</summary>
     /// <param name="volts">What the meter shows; the sign is not looked at, the leads may be the other way round.</param>
-    /// <returns>The resistance that would make it; over range where the drop is so near the supply that nothing joins the pair.</returns>
-    public Reading ReadingOf(double volts)
+    /// <returns>The resistance that would make it, ohms; null where the drop is so near the supply that nothing joins the pair.</returns>
+    public double? OhmsOf(double volts)
     {
         var drop = Math.Abs(volts);
-        return drop > OpenShare * SupplyVolts ? new(null, volts) : new(Load.Ohms * drop / (SupplyVolts - drop), volts);
+        return drop > OpenShare * SupplyVolts ? null : Load.Ohms * drop / (SupplyVolts - drop);
     }
 
     /// <summary>Lamp and millivolt range together are a meter of resistance with four leads; this is what it is worth.</summary>
     public Meter AsMeter()
     {
         MeterRange Range(double upToVolts, double stepVolts) =>
-            new(ReadingOf(Math.Min(upToVolts, OpenShare * SupplyVolts)).Ohms ?? 0, 0.5 + (100 * Load.Share), 3, stepVolts * Load.Ohms / SupplyVolts);
+            new(OhmsOf(Math.Min(upToVolts, OpenShare * SupplyVolts)) ?? 0, 0.5 + (100 * Load.Share), 3, stepVolts * Load.Ohms / SupplyVolts);
         ImmutableArray<MeterRange> ranges = [Range(0.4, 0.0001), Range(4, 0.001), Range(double.PositiveInfinity, 0.01)];
         return new($"{Load.Name} and millivolts", [.. ranges.DistinctBy(r => r.UpToOhms)], true, 0, 0);
     }

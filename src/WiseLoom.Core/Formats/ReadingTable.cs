@@ -15,13 +15,16 @@ namespace WiseLoom.Core.Formats;
 /// <param name="Row">Its row in one line, by which the same row is known again.</param>
 public sealed record TabledReading(int Step, double? Shown, string At, DateTimeOffset? TakenAt, string By, string Row);
 
-/// <summary>Reads <c>readings.csv</c>: <c>black</c>, <c>red</c> (empty for all other circuits) and <c>ohm</c> or <c>volt</c>; <c>at</c> and <c>by</c> when they are there;
+/// <summary>Reads <c>readings.csv</c>: <c>black</c>, <c>red</c> (empty for all other circuits) and one of <c>ohm</c>, <c>volt</c>, <c>newton</c> and <c>look</c>; <c>kind</c>, <c>step</c>, <c>at</c> and <c>by</c> when they are there;
 /// other columns as they like.</summary>
 public sealed class ReadingTable
 {
-    private const string OverRange = "over range";
+    private static readonly ImmutableArray<(string Column, ReadingUnit Unit)> Units = [("volt", ReadingUnit.Volt), ("newton", ReadingUnit.Newton), ("look", ReadingUnit.Sight), ("ohm", ReadingUnit.Ohm)];
 
-    private static readonly ImmutableArray<string> Columns = ["black", "red", "ohm", "volt", "at", "by"];
+    /// <summary>By what a row of a pair is known again.</summary>
+    private static readonly ImmutableArray<string> Identity = ["black", "red", "ohm", "volt", "at", "by"];
+
+    private static readonly ImmutableArray<string> Columns = ["step", "kind", "black", "red", "ohm", "volt", "newton", "look", "at", "by"];
 
     private readonly TextTable table;
     private readonly Dictionary<string, int> columns;
@@ -53,9 +56,9 @@ public sealed class ReadingTable
 
     private ImmutableArray<TabledReading> Read(List<Problem> problems)
     {
-        if (columns["black"] < 0 || columns["red"] < 0 || (columns["ohm"] < 0 && columns["volt"] < 0))
+        if (columns["black"] < 0 || columns["red"] < 0 || Units.All(u => columns[u.Column] < 0))
         {
-            problems.Add(new(table.Place(table.HeadRow), "The head names the columns black, red, and ohm or volt."));
+            problems.Add(new(table.Place(table.HeadRow), "The head names the columns black, red, and one of ohm, volt, newton and look."));
             return [];
         }
 
@@ -63,17 +66,17 @@ public sealed class ReadingTable
         foreach (var row in table.Rows)
         {
             // Over range stands under ohm, whatever the step is read in.
-            var unit = row[columns["volt"]].Length > 0 ? ReadingUnit.Volt : ReadingUnit.Ohm;
-            var column = unit == ReadingUnit.Volt ? "volt" : "ohm";
+            var (column, unit) = Units.FirstOrDefault(u => row[columns[u.Column]].Length > 0, Units[^1]);
             if (row[columns[column]] is not { Length: > 0 } text)
             {
                 continue;
             }
 
-            var shown = double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value) ? value : (double?)null;
-            if (shown is null && text != OverRange)
+            if (!TryShown(text, unit, out var shown))
             {
-                problems.Add(new(table.Place(row.Number, column), $"'{text}' is no number; write one such as 0.072, or {OverRange}."));
+                problems.Add(new(table.Place(row.Number, column), unit == ReadingUnit.Sight
+                    ? $"'{text}' is no finding; write {BenchTables.Good}, or {BenchTables.Bad}."
+                    : $"'{text}' is no number; write one such as 0.072, or {BenchTables.OverRange}."));
             }
             else if (Places(row) is not { } places)
             {
@@ -83,21 +86,33 @@ public sealed class ReadingTable
             {
                 problems.Add(new(table.Place(row.Number, "at"), $"'{row[columns["at"]]}' is no time; write one such as 2031-05-04T16:20:00Z, or leave it empty."));
             }
-            else if (Step(places, unit, shown) is not { } step)
+            else if (Step(row, places, unit, shown) is not { } step)
             {
-                problems.Add(new(table.Place(row.Number), $"The plan has no step in {(unit == ReadingUnit.Volt ? "volts" : "ohms")} from {places.Black} to {places.Red?.ToString() ?? "all other circuits"}."));
+                problems.Add(new(table.Place(row.Number), $"The plan has no step in {InWords(unit)} from {places.Black} to {places.Red?.ToString() ?? "all other circuits"}."));
             }
             else
             {
-                readings.Add(new(step.Number, shown, table.Place(row.Number, column), at, row[columns["by"]], string.Join('\u001f', Columns.Select(c => row[columns[c]]))));
+                readings.Add(new(step.Number, shown, table.Place(row.Number, column), at, row[columns["by"]], string.Join('\u001f', Identity.Select(c => row[columns[c]]).Concat(step.IsProbed ? [] : [column, text, row[columns["step"]]]))));
             }
         }
 
         return readings.ToImmutable();
     }
 
-    private PlanStep? Step((ProbePoint Black, ProbePoint? Red) places, ReadingUnit unit, double? shown) =>
-        byPair[Pair(places.Black, places.Red)].FirstOrDefault(s => s.Unit == unit || shown is null)
+    private static string InWords(ReadingUnit unit) => unit switch { ReadingUnit.Volt => "volts", ReadingUnit.Newton => "newtons", ReadingUnit.Sight => "what an eye found", _ => "ohms" };
+
+    private static bool TryShown(string text, ReadingUnit unit, out double? shown)
+    {
+        shown = unit == ReadingUnit.Sight ? text switch { BenchTables.Good => 1, BenchTables.Bad => 0, _ => null }
+            : double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value) ? value
+            : null;
+        return shown is not null || (unit != ReadingUnit.Sight && text == BenchTables.OverRange);
+    }
+
+    /// <summary>The step of a pair that is read in the unit. Where several are, as the samples of a lot or the directions of a diode, the one the row numbers.</summary>
+    private PlanStep? Step(TextRow row, (ProbePoint Black, ProbePoint? Red) places, ReadingUnit unit, double? shown) =>
+        byPair[Pair(places.Black, places.Red)].Where(s => s.Unit == unit || (shown is null && s.Unit is ReadingUnit.Ohm or ReadingUnit.Volt))
+            .OrderByDescending(s => row[columns["step"]] == s.Number.ToString(CultureInfo.InvariantCulture)).ThenByDescending(s => row[columns["kind"]] == s.Kind).FirstOrDefault()
         ?? (Nets(places.Black, places.Red) is { } apart && unit == ReadingUnit.Ohm ? byNets[apart].FirstOrDefault() : null);
 
     private static (ProbePoint, ProbePoint?) Pair(ProbePoint black, ProbePoint? red) => red is { } other && other < black ? (other, black) : (black, red);

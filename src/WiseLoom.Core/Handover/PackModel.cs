@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Planning;
 using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Handover;
@@ -86,8 +87,14 @@ public sealed record PackModel(
             lines.Add(run.Care.Since == 1 ? "1 reading was taken after the meter was last checked." : $"{run.Care.Since} readings were taken after the meter was last checked.");
         }
 
-        lines.Add(record.Any(s => s.Step.UnderPower && !s.Readings.IsEmpty)
+        if (record.Any(s => s.Step.Phase == StepPhase.Fitted && !s.Readings.IsEmpty))
+        {
+            lines.Add("Devices were plugged in for the readings through them, without power; all other readings were taken with nothing plugged in.");
+        }
+
+        lines.Add(record.Any(s => s.Step.Phase == StepPhase.UnderLoad && !s.Readings.IsEmpty)
             ? "No power was applied to this loom but for the tests under load, through one pair at a time with nothing plugged in."
+            : record.Any(s => s.Step.Phase == StepPhase.Fitted && !s.Readings.IsEmpty) ? "No power was applied to this loom."
             : "No power was applied to this loom: only resistance was measured, with nothing plugged in.");
         return lines.ToImmutable();
     }

@@ -12,17 +12,18 @@ namespace WiseLoom.Core.Handover;
 public sealed record RunSheetHead(long Job, string Customer, string Machine, long Run, long StandsAt, string Meter, string StartedBy, DateTimeOffset StartedAt);
 
 /// <summary>A reading in a run's record.</summary>
-/// <param name="Ohm">What was shown, or worked out from the drop, ohms; null for over range.</param>
-/// <param name="Volt">The drop, for a step under load.</param>
+/// <param name="Value">What was shown; null for over range.</param>
+/// <param name="Unit">What it is in.</param>
 /// <param name="Counts">Whether the step stood by it when it came.</param>
 /// <param name="From"><c>meter</c>, <c>typed</c>, or the file it was brought in by.</param>
-public sealed record SheetReading(double? Ohm, double? Volt, string Verdict, string By, DateTimeOffset At, string From, bool Counts);
+public sealed record SheetReading(double? Value, ReadingUnit Unit, string Verdict, string By, DateTimeOffset At, string From, bool Counts);
 
 /// <summary>A step in a run's record.</summary>
-/// <param name="Red">Null for all other circuits.</param>
+/// <param name="Red">Null for all other circuits, and where nothing is probed.</param>
+/// <param name="Subject">What was pulled or looked at there; null for what is probed.</param>
 /// <param name="State">Where it stands, in a word or two.</param>
 /// <param name="Why">Why it has no reading; null when it has one.</param>
-public sealed record SheetStep(int Number, string Kind, string Black, string? Red, string MustRead, string State, string? Why, ImmutableArray<SheetReading> Readings);
+public sealed record SheetStep(int Number, string Kind, string Black, string? Red, string? Subject, string MustRead, string State, string? Why, ImmutableArray<SheetReading> Readings);
 
 /// <summary>A check of the meter in a run's record.</summary>
 public sealed record SheetCheck(string Check, string Showed, bool Passed, string By, DateTimeOffset At);
@@ -39,7 +40,7 @@ public sealed record RunSheet(
     public string Format { get; } = "wise-loom/run-record";
 
     /// <summary>Of that format.</summary>
-    public int Version { get; } = 1;
+    public int Version { get; } = 2;
 
     /// <summary>Brings a run and its events together.</summary>
     /// <param name="events">All of the run's, up to its last.</param>
@@ -68,8 +69,8 @@ public sealed record RunSheet(
     }
 
     private static SheetStep Step(RecordedStep s) => new(
-        s.Step.Number, s.Step.Kind, s.Step.Black.ToString(), s.Step.Red?.ToString(), s.Step.Passes(), Word(s.State), s.Skipped ?? s.Carried ?? s.Group,
-        [.. s.Readings.Select(r => new SheetReading(r.Reading.Ohms, r.Reading.Volts, r.Verdict.InWords(), r.By, r.At, (r.Elsewhere ?? (r.FromMeter ? "meter" : "typed")) + (r.Moved is { } moved ? $", {moved.InWords()}" : ""), r.Bearing == Bearing.Stands))]);
+        s.Step.Number, s.Step.Kind, s.Step.Black.ToString(), s.Step.Red?.ToString(), s.Step.Subject, s.Step.Passes(), Word(s.State), s.Skipped ?? s.Carried ?? s.Group,
+        [.. s.Readings.Select(r => new SheetReading(r.Reading.Value, r.Reading.Unit, r.Verdict.InWords(), r.By, r.At, (r.Elsewhere ?? (r.FromMeter ? "meter" : "typed")) + (r.Moved is { } moved ? $", {moved.InWords()}" : ""), r.Bearing == Bearing.Stands))]);
 
     private static string Word(StepState state) => state switch
     {

@@ -35,10 +35,10 @@ public static class RunSheetHtml
         s.Number,
         s.Kind,
         s.Black,
-        Red = s.Red ?? "all other circuits",
+        Red = s.Subject ?? s.Red ?? "all other circuits",
         s.MustRead,
         s.State,
         Why = s.Why ?? "",
-        Readings = s.Readings.Select(r => new { Value = new Reading(r.Ohm, r.Volt).InWords(), r.Verdict, Note = $"{r.By}, {PackHtml.Moment(r.At)}, {r.From}{(r.Counts ? "" : "; does not count")}" }).ToArray(),
+        Readings = s.Readings.Select(r => new { Value = new Reading(r.Value, r.Unit).InWords(), r.Verdict, Note = $"{r.By}, {PackHtml.Moment(r.At)}, {r.From}{(r.Counts ? "" : "; does not count")}" }).ToArray(),
     };
 }

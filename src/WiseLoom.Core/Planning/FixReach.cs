@@ -1,5 +1,6 @@
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning.Steps;
 
 namespace WiseLoom.Core.Planning;
 
@@ -10,6 +11,7 @@ public sealed class FixReach
     private readonly HashSet<int> nets;
     private readonly HashSet<int> near;
     private readonly HashSet<int> besideUncovered;
+    private readonly HashSet<string> connectors;
 
     /// <summary>Works it out.</summary>
     /// <param name="places">Cavities such as <c>ECU:17</c>, wire ids and splice refs that hands were on.</param>
@@ -20,17 +22,21 @@ public sealed class FixReach
         graph = WireGraph.Topology(loom);
         var all = places.ToList();
         var touched = all.SelectMany(p => PointsOf(loom, p)).ToHashSet();
+        connectors = touched.Select(p => p.Connector).ToHashSet(StringComparer.Ordinal);
         nets = [.. touched.Select(NetOf).OfType<int>()];
         near = [.. nets, .. touched.SelectMany(p => Beside(loom, p)).Select(NetOf).OfType<int>(), .. all.SelectMany(p => Along(loom, p)).Select(graph.NumberOf).OfType<int>()];
 
         // A plan of k nets against all others has k − 1 such steps: a net without one is proven by those of the nets beside it.
-        var covered = plan.Steps.Where(s => s.Red is null).Select(s => NetOf(s.Black)).OfType<int>().ToHashSet();
+        var covered = plan.Steps.Where(s => s is IsolationStep { Red: null }).Select(s => NetOf(s.Black)).OfType<int>().ToHashSet();
         var bare = touched.Where(p => NetOf(p) is { } net && !covered.Contains(net));
         besideUncovered = [.. bare.SelectMany(p => Beside(loom, p)).Select(NetOf).OfType<int>()];
     }
 
     /// <summary>Whether hands were on a point's net.</summary>
     public bool InNets(ProbePoint point) => NetOf(point) is { } net && nets.Contains(net);
+
+    /// <summary>Whether hands were in a connector.</summary>
+    public bool InConnector(string connector) => connectors.Contains(connector);
 
     /// <summary>Whether a point's net was touched, or comes near a touched place: in the next cavity, twisted with a touched wire, or in a
     /// splice beside a touched one.</summary>

@@ -18,7 +18,7 @@ public sealed record MeterSight(int Pairs, int Sure, int UnderLoad, ImmutableArr
         ArgumentNullException.ThrowIfNull(plan);
         var pairs = plan.Steps.OfType<ContinuityStep>().ToList();
         var weak = pairs.Where(s => !(s.NoticedOhms <= LoadTest.GoodEnoughOhms)).OrderByDescending(s => s.NoticedOhms ?? double.PositiveInfinity).ThenBy(s => s.Number);
-        return new(pairs.Count, pairs.Count(s => s.NoticedOhms <= LoadTest.GoodEnoughOhms), plan.Steps.Count(s => s.UnderPower), [.. weak]);
+        return new(pairs.Count, pairs.Count(s => s.NoticedOhms <= LoadTest.GoodEnoughOhms), plan.Steps.Count(s => s.Phase == StepPhase.UnderLoad), [.. weak]);
     }
 
     /// <summary>The same in a sentence or two.</summary>

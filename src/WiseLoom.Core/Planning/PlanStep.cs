@@ -6,22 +6,31 @@ using WiseLoom.Core.Planning.Steps;
 
 namespace WiseLoom.Core.Planning;
 
-/// <summary>What the readings of a step are in.</summary>
-public enum ReadingUnit
+/// <summary>What the bench is set up for while a step is done; a plan goes through them in this order.</summary>
+public enum StepPhase
 {
-    /// <summary>Resistance, ohms.</summary>
-    Ohm,
+    /// <summary>The loom alone.</summary>
+    Bare,
 
-    /// <summary>A drop, volts.</summary>
-    Volt,
+    /// <summary>A supply and a load at hand.</summary>
+    UnderLoad,
+
+    /// <summary>Devices plugged in.</summary>
+    Fitted,
+
+    /// <summary>Crimp samples on the gauge.</summary>
+    Samples,
+
+    /// <summary>Eyes only.</summary>
+    Looks,
 }
 
 /// <summary>One touch. Each kind of step is a record of its own that says what it is read in, how it is judged, what a fix does to it, and
 /// how it is put in words.</summary>
 /// <param name="Number">Its place in the plan, from 1; never changes within a run.</param>
-/// <param name="Black">Where the black probe is.</param>
-/// <param name="Red">Where the red probe is; null for the shorting plug that joins all other nets.</param>
-/// <param name="Limits">What passes, ohms.</param>
+/// <param name="Black">Where the black probe is; the place itself where nothing is probed.</param>
+/// <param name="Red">Where the red probe is; null for the shorting plug that joins all other nets, and where nothing is probed.</param>
+/// <param name="Limits">What passes: ohms, or in the unit of the step where it reads no resistance.</param>
 /// <param name="Seconds">Planned time: moving, turning and touching.</param>
 /// <param name="Circuit">What the net is for, when a wire says so.</param>
 /// <remarks>Written as JSON with <c>kind</c> and the fields of the record. A new kind is a record in <c>Steps</c>, and a line here.</remarks>
@@ -29,6 +38,11 @@ public enum ReadingUnit
 [JsonDerivedType(typeof(ContinuityStep), ContinuityStep.Word)]
 [JsonDerivedType(typeof(IsolationStep), IsolationStep.Word)]
 [JsonDerivedType(typeof(LoadStep), LoadStep.Word)]
+[JsonDerivedType(typeof(FittedStep), FittedStep.Word)]
+[JsonDerivedType(typeof(DiodeStep), DiodeStep.Word)]
+[JsonDerivedType(typeof(PairStep), PairStep.Word)]
+[JsonDerivedType(typeof(PullStep), PullStep.Word)]
+[JsonDerivedType(typeof(LookStep), LookStep.Word)]
 public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, Limits Limits, double Seconds, string? Circuit)
 {
     /// <summary>The kind in one word, as files write it.</summary>
@@ -55,9 +69,21 @@ public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, L
     [JsonIgnore]
     public virtual bool ByInstrument => true;
 
-    /// <summary>Whether current is sent through the pair.</summary>
+    /// <summary>What the bench is set up for.</summary>
     [JsonIgnore]
-    public virtual bool UnderPower => false;
+    public virtual StepPhase Phase => StepPhase.Bare;
+
+    /// <summary>Whether two probes are put somewhere.</summary>
+    [JsonIgnore]
+    public virtual bool IsProbed => true;
+
+    /// <summary>What is at its place, when that is more than two cavities to touch; null otherwise.</summary>
+    [JsonIgnore]
+    public virtual string? Subject => null;
+
+    /// <summary>What an eye goes through, one thing after another; empty for what is measured.</summary>
+    [JsonIgnore]
+    public virtual ImmutableArray<string> Looks => [];
 
     /// <summary>Whether the two probes may be exchanged.</summary>
     [JsonIgnore]
@@ -73,7 +99,7 @@ public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, L
 
     /// <summary>Where the red probe goes, in words.</summary>
     [JsonIgnore]
-    public string RedInWords => Red?.ToString() ?? "all other circuits";
+    public virtual string RedInWords => Red?.ToString() ?? "all other circuits";
 
     /// <summary>What the step is measured with.</summary>
     /// <param name="meter">The run's.</param>
@@ -84,9 +110,12 @@ public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, L
     /// <exception cref="ArgumentOutOfRangeException">No meter shows such a value; the message says what would be right.</exception>
     public abstract Reading ReadingOf(double? shown);
 
+    /// <summary>What a reading of the step says about the metal between its two places, ohms or over range; null when it says nothing of that kind.</summary>
+    public virtual Reading? AsPair(Reading reading) => reading;
+
     /// <summary>The verdict on a reading.</summary>
     /// <param name="meter">The run's.</param>
-    public Verdict Judge(Reading reading, Meter meter) => Judgement.Of(reading, Limits, MeasuredWith(meter));
+    public virtual Verdict Judge(Reading reading, Meter meter) => Judgement.Of(AsPair(reading) ?? reading, Limits, MeasuredWith(meter));
 
     /// <summary>The whole scale cut where the verdict changes, in the step's unit.</summary>
     /// <param name="meter">The run's.</param>

@@ -10,7 +10,7 @@ namespace WiseLoom.Core.Planning;
 public static class Planner
 {
     /// <summary>Joined and apart on one way through the loom, trees and order chosen together; then feeds and grounds under load where the meter
-    /// would miss a poor joint in them.</summary>
+    /// would miss a poor joint in them, then what is asked for beside the bare loom.</summary>
     /// <returns>For nets of n points, n − 1 continuity steps each. Repaired places come first.</returns>
     public static TestPlan Plan(Loom loom, PlanTerms terms)
     {
@@ -40,18 +40,21 @@ public static class Planner
             build.UnderLoad(FixedOrder.Of(missed, build.Stand, terms.Cost), load);
         }
 
+        var pinOrder = bare.PinOrderSeconds + build.LoadInPinOrder(bare);
         foreach (var pair in BareOrder.Colour(FixedOrder.Of([.. earlier.Pairs], build.Stand, terms.Cost)))
         {
             build.Bare(pair);
         }
 
+        var before = build.Seconds;
+        var (atLeast, unseen) = build.Beyond(loom);
         var measured = bare.Pairs.Concat(earlier.Pairs).Where(p => p.Red is not null && survey.PlaceOf(p.Black!.Value) == survey.PlaceOf(p.Red.Value)).ToLookup(p => survey.PlaceOf(p.Black!.Value), p => (p.Black!.Value, p.Red!.Value));
         return new(terms.Isolation, table.AmbientC, terms.Meter, build.Steps(), [.. Unproven(terms.Isolation, survey.Nets.Length)], terms.Copper)
         {
             Cost = terms.Cost,
-            LowerBoundSeconds = bare.LowerBoundSeconds + build.LoadAtLeast,
-            PinOrderSeconds = bare.PinOrderSeconds + build.LoadInPinOrder(bare),
-            NotTested = [.. Untested(missed.Count, terms.Load)],
+            LowerBoundSeconds = bare.LowerBoundSeconds + build.LoadAtLeast + atLeast,
+            PinOrderSeconds = pinOrder + build.Seconds - before,
+            NotTested = [.. Untested(missed.Count, terms.Load), .. unseen],
             Unseen = [.. survey.Nets.SelectMany((n, i) => HiddenBreaks.Of(n, terms.Meter, [.. measured[i]], table.Graph))],
         };
     }

@@ -18,6 +18,18 @@ internal sealed class StepBuilder(ExpectationTable table, Survey survey, PlanTer
     /// <summary>What the steps under load take at least: a touch each but for the first, and the load put on once; seconds.</summary>
     internal double LoadAtLeast => underLoad == 0 ? 0 : terms.Cost.Refit + ((underLoad - 1) * terms.Cost.Touch);
 
+    /// <summary>What comes after the bare loom and the load.</summary>
+    /// <returns>What it takes at least, and what of it no step shows.</returns>
+    internal (double AtLeast, ImmutableArray<string> Unseen) Beyond(Loom loom)
+    {
+        var beyond = new BeyondSteps(loom, survey, terms, steps.Count + 1);
+        steps.AddRange(beyond.Make(Stand));
+        return (beyond.AtLeast, [.. beyond.Unseen]);
+    }
+
+    /// <summary>What all of them take, seconds.</summary>
+    internal double Seconds => steps.Sum(s => s.Seconds);
+
     /// <summary>All steps so far.</summary>
     internal ImmutableArray<PlanStep> Steps() => steps.ToImmutable();
 

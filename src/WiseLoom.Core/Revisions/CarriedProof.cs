@@ -24,7 +24,8 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
     /// A continuity step holds when its whole net is the same: each wire with its ends, section, length and colour, each splice, and the
     /// families at its ends. A step against one neighbour holds when both nets are the same and not both come to a cavity that was
     /// touched or stands beside one that was; a cavity was touched when a wire that ends in it was added, removed or changed. A step
-    /// against all others holds only when nothing at all was changed: any new wire may lie against it.
+    /// against all others holds only when nothing at all was changed: any new wire may lie against it. What is read through devices, pulled or looked at is
+    /// always done anew.
     /// </remarks>
     public static CarriedProof Of(BenchRun run, Loom now, TestPlan plan)
     {
@@ -35,10 +36,14 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         var sameMeter = run.Plan.Meter == plan.Meter && run.Plan.Copper == plan.Copper && run.Plan.AmbientC.Equals(plan.AmbientC);
         var passed = run.Plan.Steps.Where(s => run[s.Number].State == StepState.Pass).ToLookup(s => s.Pair);
         var carried = ImmutableArray.CreateBuilder<CarriedStep>();
-        var (changed, never, meter) = (0, 0, 0);
+        var (changed, never, meter, beyond) = (0, 0, 0, 0);
         foreach (var step in plan.Steps)
         {
-            if (!rework.Spares(step))
+            if (step.Phase is not (StepPhase.Bare or StepPhase.UnderLoad))
+            {
+                beyond++;
+            }
+            else if (!rework.Spares(step))
             {
                 changed++;
             }
@@ -61,6 +66,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
             Say(changed, "touches a circuit or a cavity that was worked on, or stands beside one", "touch circuits or cavities that were worked on, or stand beside one"),
             Say(meter, "was measured with another meter, at another temperature or by other limits of the shop", "were measured with another meter, at another temperature or by other limits of the shop"),
             Say(never, "had not passed before", "had not passed before"),
+            Say(beyond, "reads through a device, pulls a sample or looks, which is done anew", "read through devices, pull samples or look, which is done anew"),
         ];
         return new(carried.ToImmutable(), [.. reasons.Where(r => r.Length > 0)]);
     }
@@ -77,7 +83,7 @@ public sealed record CarriedProof(ImmutableArray<CarriedStep> Steps, ImmutableAr
         }
 
         var rework = new Rework(run.Loom, now);
-        return [.. run.Plan.Steps.Where(s => !s.UnderPower && (s.Red is not null || terms.Isolation == run.Plan.Isolation) && run[s.Number].State == StepState.Pass && rework.Spares(s)).Select(s => s.Probes)];
+        return [.. run.Plan.Steps.Where(s => s.Phase == StepPhase.Bare && (s.Red is not null || terms.Isolation == run.Plan.Isolation) && run[s.Number].State == StepState.Pass && rework.Spares(s)).Select(s => s.Probes)];
     }
 
     private static string Say(int n, string one, string many) => n switch { 0 => "", 1 => $"1 step {one}.", _ => $"{n} steps {many}." };

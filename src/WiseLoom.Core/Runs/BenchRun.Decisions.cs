@@ -3,6 +3,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Planning.Steps;
 
 namespace WiseLoom.Core.Runs;
 
@@ -22,7 +23,7 @@ public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMete
 public sealed partial class BenchRun
 {
     /// <summary>Shortest and longest reason for a skip, in characters.</summary>
-    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostMinutes = 10_000;
+    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostPhotos = 12, MostPhotosOfRun = 400, MostMinutes = 10_000;
 
     /// <summary>Whether a reading can be taken, and what it says.</summary>
     /// <param name="by">Who took it.</param>
@@ -63,7 +64,7 @@ public sealed partial class BenchRun
         }
         catch (ArgumentOutOfRangeException e)
         {
-            return new Decision.Wrong(step.Unit == ReadingUnit.Volt ? "/volts" : "/ohms", e.Message.Split(" (Parameter")[0]);
+            return new Decision.Wrong($"/{step.Unit.Field()}", e.Message.Split(" (Parameter")[0]);
         }
 
         var verdict = Plan.Judge(step, said);
@@ -87,10 +88,21 @@ public sealed partial class BenchRun
             return before;
         }
 
-        return proven.IsEmpty || proven.Any(s => Plan.Step(s) is not { IsJoined: false, Red: null }) ? new Decision.Wrong("/steps", "A fixture proves steps against all other circuits together.")
+        return proven.IsEmpty || proven.Any(s => Plan.Step(s) is not IsolationStep { Red: null }) ? new Decision.Wrong("/steps", "A fixture proves steps against all other circuits together.")
             : Care.IsOut || Care.IsSuspect || Care.DriftedAt > seen ? new Decision.Conflict("The meter failed a check: check it until all three checks pass, then measure the groups again.")
             : proven.FirstOrDefault(s => !this[s].IsDue || this[s].AgainAt > seen) is var done and > 0 ? new Decision.Conflict($"Step {done} was dealt with in the meantime. Measure the groups again.")
             : new Decision.Accepted(group);
+    }
+
+    /// <summary>Whether a photo can be added to a step: 12 at each, 400 in a run.</summary>
+    public Decision Photograph(Guid key, int step)
+    {
+        var photo = new PhotoTaken(step);
+        return Before(key, photo.Fingerprint())
+            ?? (Plan.Step(step) is null ? NoStep()
+                : this[step].Photos.Length >= MostPhotos ? new Decision.Conflict($"Step {step} has {MostPhotos} photos; more are not kept.")
+                : steps.Sum(s => s.Photos.Length) >= MostPhotosOfRun ? new Decision.Conflict($"This run has {MostPhotosOfRun} photos; more are not kept.")
+                : new Decision.Accepted(photo));
     }
 
     /// <summary>Whether a check of the meter can be noted, and what it says.</summary>

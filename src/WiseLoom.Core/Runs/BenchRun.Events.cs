@@ -28,6 +28,9 @@ public sealed partial class BenchRun
             case ProofCarried carried when Plan.Step(carried.Step) is not null:
                 change.Stand(carried.Step, StepState.Pass);
                 break;
+            case PhotoTaken photo when Plan.Step(photo.Step) is not null:
+                change.Keep(photo.Step);
+                break;
             case GroupProven proven:
                 change.Prove(proven);
                 break;
@@ -101,6 +104,8 @@ public sealed partial class BenchRun
                 Again(run.Plan.Steps.Select(s => s.Number).Where(s => run[s].By is { What: GroupProven } group && group.Number > from ? run[s].State == StepState.Pass : run[s].Open.Any(o => o.Number > from && ((ReadingTaken)o.What).IsOfItsMeter)));
             }
         }
+
+        internal void Keep(int step) => Put(step, run[step] with { Photos = run[step].Photos.Add(happened.Key), ChangedAt = happened.Number });
 
         internal void Prove(GroupProven proven)
         {

@@ -161,7 +161,9 @@ public sealed partial class BenchRun
     /// <summary>The reading that each step stands by: what the ranking of causes goes by. Readings from before a step's fix do not count, nor those of a loom that was moved.</summary>
     public IReadOnlyDictionary<int, Reading> Evidence() => Plan.Steps
         .Where(s => this[s.Number] is { Reading.Moved: null, Reading: not null, State: not StepState.Retest })
-        .ToDictionary(s => s.Number, s => this[s.Number].Reading!.Reading);
+        .Select(s => (s.Number, Says: s.AsPair(this[s.Number].Reading!.Reading)))
+        .Where(s => s.Says is not null)
+        .ToDictionary(s => s.Number, s => s.Says!.Value);
 
     private static int Urgency(StepState state) => state switch
     {

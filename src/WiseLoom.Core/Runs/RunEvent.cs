@@ -30,6 +30,7 @@ public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At,
 [JsonDerivedType(typeof(RunSetAside), "set-aside")]
 [JsonDerivedType(typeof(MeterChecked), "check")]
 [JsonDerivedType(typeof(GroupProven), "group")]
+[JsonDerivedType(typeof(PhotoTaken), "photo")]
 public abstract record RunEvent
 {
     /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
@@ -70,14 +71,21 @@ public sealed record ReadingTaken(int Step, Reading Reading, Verdict Verdict, bo
 
     /// <summary>Whether the run's own meter of resistance showed it.</summary>
     [JsonIgnore]
-    public bool IsOfItsMeter => Elsewhere is null && Reading.Volts is null;
+    public bool IsOfItsMeter => Elsewhere is null && Reading.Unit == ReadingUnit.Ohm;
 
     /// <inheritdoc/>
-    public override string Fingerprint() => Of(Step, Reading.Volts ?? Reading.Ohms);
+    public override string Fingerprint() => Of(Step, Reading.Value);
 
     /// <summary>Of a reading of a step.</summary>
     /// <param name="shown">In the step's unit; null for over range.</param>
     internal static string Of(int step, double? shown) => string.Create(CultureInfo.InvariantCulture, $"reading {step} {shown:R}");
+}
+
+/// <summary>A photo of what a step looks at; its picture is kept under the event's key.</summary>
+public sealed record PhotoTaken(int Step) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => string.Create(CultureInfo.InvariantCulture, $"photo {Step}");
 }
 
 /// <summary>A step that was left out.</summary>

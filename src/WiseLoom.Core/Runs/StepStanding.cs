@@ -36,6 +36,9 @@ public sealed record StepStanding(StepState State, Happened? By, ImmutableArray<
     /// <summary>Nothing has happened to it.</summary>
     public static StepStanding Fresh { get; } = new(StepState.NotTested, null, [], null, 0, 0);
 
+    /// <summary>Keys of the photos taken at it, the oldest first.</summary>
+    public ImmutableArray<Guid> Photos { get; init; } = [];
+
     /// <summary>Whether it needs a reading: not tested, or to be tested again after a fix.</summary>
     public bool IsDue => State is StepState.NotTested or StepState.Retest;
 

@@ -9,7 +9,7 @@ namespace WiseLoom.Core.Runs;
 public readonly record struct WayStep(int Step, bool Turned);
 
 /// <summary>What is still to do in a run, in an order that takes little time from where the probes stand.</summary>
-/// <param name="Steps">Retests first; what is measured under load comes last.</param>
+/// <param name="Steps">Retests first; then the loom alone, under load, with devices plugged in, samples, and what an eye goes through.</param>
 /// <param name="Waiting">Steps that wait for a connector that is not at hand.</param>
 /// <param name="Theirs">Steps at connectors that somebody else took.</param>
 /// <param name="Seconds">For <paramref name="Steps"/>.</param>
@@ -33,12 +33,19 @@ public sealed record WayOn(ImmutableArray<WayStep> Steps, ImmutableArray<int> Wa
         var due = all.Where(s => share.IsFor(s, person)).ToList();
         var near = due.Where(s => !IsAway(s.Black) && !IsAway(s.Red)).ToList();
         var cost = run.Plan.Cost;
-        var (way, seconds, before) = (ImmutableArray.CreateBuilder<WayStep>(), 0.0, false);
-        foreach (var part in near.GroupBy(s => (s.UnderPower, IsFresh: run[s.Number].State != StepState.Retest)).OrderBy(g => g.Key))
+        var (way, seconds, before) = (ImmutableArray.CreateBuilder<WayStep>(), 0.0, StepPhase.Bare);
+        foreach (var part in near.GroupBy(s => (s.Phase, IsFresh: run[s.Number].State != StepState.Retest)).OrderBy(g => g.Key))
         {
             var steps = part.ToList();
-            seconds += part.Key.UnderPower && !before ? cost.Refit : 0;
-            before = part.Key.UnderPower;
+            if (!steps[0].IsProbed)
+            {
+                way.AddRange(steps.Select(s => new WayStep(s.Number, false)));
+                seconds += steps.Sum(s => s.Seconds);
+                continue;
+            }
+
+            seconds += part.Key.Phase != before ? cost.Refit : 0;
+            before = part.Key.Phase;
             foreach (var step in stand is null && due.Count == near.Count && due.Count == all.Count ? steps : FixedOrder.Places(steps.ConvertAll(s => s.Probes), stand, cost).Select(i => steps[i]))
             {
                 var turned = step.MayTurn && stand is { } at && step.Probes.Turned.Keeps(at) > step.Probes.Keeps(at);

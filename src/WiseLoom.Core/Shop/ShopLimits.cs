@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
 using WiseLoom.Core.States;
 
 namespace WiseLoom.Core.Shop;
@@ -15,6 +16,9 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
 
     /// <summary>Value of the link that the shop holds its meters against, ohms; 0.01 to 1,000.</summary>
     public double KnownLinkOhms { get; init; } = 1;
+
+    /// <summary>What crimp samples must hold, and how many are pulled.</summary>
+    public PullTable Pulls { get; init; } = PullTable.Usual;
 
     /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static ShopLimits Usual { get; } = new(CopperTolerance.Usual, CableLimits.Usual);
@@ -46,6 +50,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
             problems.Add(new("/cable/insulationC", "The insulation is of class 85, 105 or 125 °C."));
         }
 
+        problems.AddRange((Pulls ?? new([], [])).Problems().Select(p => p with { At = $"/pulls{p.At}" }));
         Sections(problems);
         return problems.ToImmutable();
     }

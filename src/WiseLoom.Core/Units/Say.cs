@@ -45,6 +45,11 @@ public static class Say
         _ => string.Create(CultureInfo.InvariantCulture, $"{volts:0.0} V"),
     };
 
+    /// <summary>A force: <c>85 N</c>, <c>8.4 N</c>.</summary>
+    public static string Newtons(double newtons) => Math.Abs(newtons) < 9.95
+        ? string.Create(CultureInfo.InvariantCulture, $"{newtons:0.#} N")
+        : string.Create(CultureInfo.InvariantCulture, $"{newtons:0} N");
+
     /// <summary>A current: <c>1.05 A</c>, <c>46 mA</c>, <c>12 µA</c>; below 1 µA <c>no current</c>.</summary>
     public static string Amps(double amps) => Math.Abs(amps) switch
     {

@@ -36,14 +36,15 @@ internal sealed class CarryOver(LoomStore looms, RunLedger ledger)
             $"revision {earlier.Revision}, measured with {before.Head.Meter.Name}",
             [.. proof.Steps.Select(s => before.Run[s.FromStep].By switch
             {
-                { What: ReadingTaken taken } by => new ProofCarried(s.Step, runId, s.FromStep, Words(earlier.Revision, s.FromStep, by, taken)),
+                { What: ReadingTaken taken } by => new ProofCarried(s.Step, runId, s.FromStep, Words(earlier.Revision, s.FromStep, by, taken.Reading.InWords())),
+                { What: GroupProven group } by => new ProofCarried(s.Step, runId, s.FromStep, Words(earlier.Revision, s.FromStep, by, group.InWords())),
                 { What: ProofCarried already } => already with { Step = s.Step },
                 _ => throw new InvalidOperationException($"Step {s.FromStep} of run {runId} passes without a reading."),
             })],
             proof.Reasons));
     }
 
-    private static string Words(string revision, int step, Happened by, ReadingTaken taken) => string.Create(
+    private static string Words(string revision, int step, Happened by, string how) => string.Create(
         CultureInfo.InvariantCulture,
-        $"carried over from revision {revision}, step {step}: {taken.Reading.InWords()}, {by.By.Name}, {by.At.UtcDateTime:yyyy-MM-dd HH:mm} UTC");
+        $"carried over from revision {revision}, step {step}: {how}, {by.By.Name}, {by.At.UtcDateTime:yyyy-MM-dd HH:mm} UTC");
 }

@@ -4,6 +4,7 @@ using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Planning.Steps;
 using WiseLoom.Core.Runs;
 using WiseLoom.Core.Shop;
 using WiseLoom.Web.Http;
@@ -48,7 +49,7 @@ internal static class GroupEndpoint
         }
 
         var (run, nets) = (open.Run, WireGraph.Topology(open.Run.Loom));
-        var due = run.Plan.Steps.Where(s => s is { IsJoined: false, Red: null } && run[s.Number].IsDue).ToList();
+        var due = run.Plan.Steps.Where(s => s is IsolationStep { Red: null } && run[s.Number].IsDue).ToList();
         if (due.Count < Worth)
         {
             return TypedResults.Ok(new GroupView(0, due.Count, 0, run.LastEvent));

@@ -16,7 +16,7 @@ internal static class MeasuredStep
         step = open.Run.Plan.Step(number);
         return step is null ? Refusal.Field("/step", $"The plan has steps 1 to {open.Run.Plan.Steps.Length}.")
             : step.ByInstrument ? null
-            : Refusal.Field("/step", "A test under load is read by eye: type the drop that the meter shows.");
+            : Refusal.Field("/step", "This step is read by eye: type what the meter or the gauge shows.");
     }
 
     /// <summary>The meter gave no reading.</summary>

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Runs;
 using WiseLoom.Core.Shop;
@@ -15,11 +16,17 @@ namespace WiseLoom.Web.Bench;
 
 /// <summary>A reading as the page sends it: a number in the unit of its step, or <paramref name="OverRange"/> is true.</summary>
 /// <param name="Key">Made by the page, UUIDv7; sending it twice changes nothing.</param>
-/// <param name="Ohms">For all steps but those under load.</param>
+/// <param name="Ohms">For resistances.</param>
 /// <param name="Seen">Number of the last event of the run that its person had seen when it was taken; 0 for none. A reading that was taken before its person could know of a fix does not prove it.</param>
-/// <param name="Volts">The drop, for a step under load.</param>
+/// <param name="Volts">The drop, for a step under load and for a diode.</param>
+/// <param name="Newtons">What a crimp sample held.</param>
+/// <param name="AsItShould">What an eye found: whether all is as it should be.</param>
 /// <param name="Moved">How the loom was moved meanwhile, as the trace told it; null when it lay still.</param>
-internal sealed record ReadingRequest(Guid Key, int Step, double? Ohms, bool OverRange, bool FromMeter, DateTimeOffset TakenAt, long Seen, double? Volts = null, Moved? Moved = null);
+internal sealed record ReadingRequest(Guid Key, int Step, double? Ohms, bool OverRange, bool FromMeter, DateTimeOffset TakenAt, long Seen, double? Volts = null, Moved? Moved = null, double? Newtons = null, bool? AsItShould = null)
+{
+    /// <summary>What was shown in a unit; null when nothing was.</summary>
+    internal double? In(ReadingUnit unit) => unit switch { ReadingUnit.Volt => Volts, ReadingUnit.Newton => Newtons, ReadingUnit.Sight => AsItShould is { } good ? good ? 1 : 0 : null, _ => Ohms };
+}
 
 /// <param name="TakenBy">Whose readings these are; they are only taken from that person's own session.</param>
 internal sealed record ReadingsRequest(Guid TakenBy, IReadOnlyList<ReadingRequest> Readings);
@@ -97,18 +104,24 @@ internal static class ReadingEndpoints
 
     private static Decision Take(ReadingRequest reading, BenchRun run, Hand by, string meter, DateTimeOffset now)
     {
-        var volts = run.Plan.Step(reading.Step)?.Unit == ReadingUnit.Volt;
+        var unit = run.Plan.Step(reading.Step)?.Unit ?? ReadingUnit.Ohm;
+        var shown = Enum.GetValues<ReadingUnit>().Count(u => reading.In(u) is not null);
         string? wrong = reading switch
         {
-            { OverRange: true } when reading.Ohms is not null || reading.Volts is not null => "Either a value or over range, not both.",
-            { Ohms: not null, Volts: not null } => "Either ohms or volts, not both.",
-            { OverRange: false, Volts: null } when volts => "A test under load is read as a drop in volts.",
-            { OverRange: false, Ohms: null } when !volts => "A value in ohms is needed, or over range.",
+            { OverRange: true } when shown > 0 => "Either a value or over range, not both.",
+            _ when shown > 1 => "One value, in the unit of the step.",
+            { OverRange: false } when reading.In(unit) is null => unit switch
+            {
+                ReadingUnit.Volt => "This step is read as a drop in volts.",
+                ReadingUnit.Newton => "A crimp sample is read as a force in newtons.",
+                ReadingUnit.Sight => "A look finds all as it should be, or not.",
+                _ => "A value in ohms is needed, or over range.",
+            },
             _ => null,
         };
         return wrong is not null
-            ? new Decision.Wrong(volts ? "/volts" : "/ohms", wrong)
-            : run.Take(new(reading.Key, reading.Step, volts ? reading.Volts : reading.Ohms, reading.FromMeter, meter, reading.TakenAt, reading.Seen) { Moved = reading.Moved }, by, now);
+            ? new Decision.Wrong($"/{unit.Field()}", wrong)
+            : run.Take(new(reading.Key, reading.Step, reading.In(unit), reading.FromMeter, meter, reading.TakenAt, reading.Seen) { Moved = reading.Moved }, by, now);
     }
 
     private static async Task<StoredView> StoredAsync(long id, Answered answer, BenchRun run, RunLedger ledger, CancellationToken cancel)

@@ -24,7 +24,7 @@ internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remot
 internal sealed record ReadingView(Guid Key, double? Value, string Text, Verdict Verdict, string By, DateTimeOffset At, string? Moved)
 {
     internal static ReadingView Of(Happened happened, ReadingTaken taken) =>
-        new(happened.Key, taken.Reading.Volts ?? taken.Reading.Ohms, taken.Reading.InWords(), taken.Verdict, happened.By.Name, happened.At, taken.Moved?.InWords());
+        new(happened.Key, taken.Reading.Value, taken.Reading.InWords(), taken.Verdict, happened.By.Name, happened.At, taken.Moved?.InWords());
 }
 
 /// <summary>A stretch of the scale with one verdict; no end means over range too.</summary>
@@ -40,7 +40,10 @@ internal sealed record BandView(double From, double? To, Verdict Verdict);
 /// <param name="Bands">The whole scale with its verdicts, guard band included, so that a verdict stands at once.</param>
 /// <param name="NoticedText">The smallest added resistance this meter surely notices, in words; null for none.</param>
 /// <param name="Remote">Whether the meter on the network can take this reading; otherwise it is typed.</param>
-/// <param name="Setup">How the current of a load test is sent through the pair; null for the other kinds.</param>
+/// <param name="Setup">How the bench is set up beyond touching two places; null when that is all.</param>
+/// <param name="UnderPower">Whether current is sent through the pair.</param>
+/// <param name="Subject">What is pulled or looked at; null where two places are probed.</param>
+/// <param name="Looks">What an eye goes through there, one thing after another.</param>
 internal sealed record StepView(
     int Number,
     string Kind,
@@ -59,6 +62,9 @@ internal sealed record StepView(
     string? NoticedText,
     bool Remote,
     string? Setup,
+    bool UnderPower,
+    string? Subject,
+    ImmutableArray<string> Looks,
     StandingView Standing)
 {
     internal static StepView Of(PlanStep s, OpenRun open, WireGraph drawn)
@@ -82,14 +88,18 @@ internal sealed record StepView(
             s.NoticedInWords(),
             open.Head.Meter.Host is not null && s.ByInstrument,
             s.Setup(),
+            s.Phase == StepPhase.UnderLoad,
+            s.Subject,
+            s.Looks,
             StandingView.Of(s.Number, open.Run));
     }
 }
 
 /// <summary>Where a step stands.</summary>
 /// <param name="Last">The reading it stands by, or stood by before a fix.</param>
+/// <param name="Photos">Keys of the photos taken at it.</param>
 /// <param name="Late">Why the newest reading does not count, in words; null when it does.</param>
-internal sealed record StandingView(int Step, StepState State, ReadingView? Last, string? Late, string? Skipped, string? Carried)
+internal sealed record StandingView(int Step, StepState State, ReadingView? Last, string? Late, string? Skipped, string? Carried, ImmutableArray<Guid> Photos)
 {
     internal static StandingView Of(int step, BenchRun run)
     {
@@ -100,7 +110,8 @@ internal sealed record StandingView(int Step, StepState State, ReadingView? Last
             stands is { By: { } by, Reading: { } taken } ? ReadingView.Of(by, taken) : null,
             LateReading.InWords(stands.Late, run),
             stands is { State: StepState.Skipped, By.What: StepSkipped skipped } ? skipped.Reason : null,
-            stands is { State: StepState.Pass, By.What: ProofCarried or GroupProven } ? (stands.By.What as ProofCarried)?.Words ?? (stands.By.What as GroupProven)?.InWords() : null);
+            stands is { State: StepState.Pass, By.What: ProofCarried or GroupProven } ? (stands.By.What as ProofCarried)?.Words ?? (stands.By.What as GroupProven)?.InWords() : null,
+            stands.Photos);
     }
 }
 

@@ -19,8 +19,11 @@ namespace WiseLoom.Web.Bench;
 /// <param name="CarryOver">Whether what an earlier revision's run proved, and the rework did not touch, counts as proven.</param>
 /// <param name="LampWatts">Power of the lamp for tests under load; null when it is none.</param>
 /// <param name="ResistorOhms">The resistor for them; null when it is none.</param>
+/// <param name="Fitted">Refs of devices that are plugged in for the readings through them.</param>
+/// <param name="Pulls">Whether crimp samples are pulled, as the shop's table says.</param>
+/// <param name="Looks">Whether connectors, rings and pairs are looked at.</param>
 /// <param name="SetAside">The job's current run, which this one takes the place of; null when the job has none.</param>
-internal sealed record StartRequest(long MeterId, Isolation Isolation, bool CarryOver, double? LampWatts = null, double? ResistorOhms = null, long? SetAside = null);
+internal sealed record StartRequest(long MeterId, Isolation Isolation, bool CarryOver, double? LampWatts = null, double? ResistorOhms = null, long? SetAside = null, IReadOnlyList<string>? Fitted = null, bool Pulls = false, bool Looks = false);
 
 /// <summary>A run that was started; the bench tells all of it.</summary>
 /// <param name="Steps">How many it has.</param>
@@ -74,9 +77,10 @@ internal static class StartEndpoints
             return wrong;
         }
 
-        if (WorkLimit.TooLargeNet(WireGraph.Topology(loom).Nets, "Wires join") is { } tooLarge)
+        var shop = (await limits.LatestAsync(cancel)).Limits;
+        if (!TryBeyond(loom, request.Fitted, request.Pulls ? shop.Pulls : null, request.Looks, out var beyond, out wrong))
         {
-            return Refusal.TooLarge(tooLarge);
+            return wrong;
         }
 
         if (await runs.CurrentOfAsync(id, cancel) is var current && current?.Id != request.SetAside)
@@ -87,7 +91,7 @@ internal static class StartEndpoints
         }
 
         context.IsAt("ordering the steps");
-        var terms = PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load, Cost = (await pace.OfAsync(user.Id(), meter.Id, cancel)).Cost };
+        var terms = PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, shop.Copper) with { Load = load, Beyond = beyond, Cost = (await pace.OfAsync(user.Id(), meter.Id, cancel)).Cost };
         var (plan, proof) = request.CarryOver ? await carry.PlanAsync(id, revision, loom, terms, cancel) : (Planner.Plan(loom, terms), null);
         if (plan.Steps.IsEmpty)
         {
@@ -105,7 +109,7 @@ internal static class StartEndpoints
 
     /// <summary>What a run started now would be: how long, what its meter cannot see, and what it would carry over.</summary>
     private static async Task<Results<Ok<PlanView>, ProblemHttpResult>> PlanAsync(
-        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, MeterStore meters, MeterQueue queue, CarryOver carry, BenchPace pace, LimitStore limits, CancellationToken cancel)
+        long id, long meterId, string isolation, double? lampWatts, double? resistorOhms, string[]? fitted, bool? pulls, bool? looks, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, MeterStore meters, MeterQueue queue, CarryOver carry, BenchPace pace, LimitStore limits, CancellationToken cancel)
     {
         if (!Enum.TryParse<Isolation>(isolation, ignoreCase: true, out var way))
         {
@@ -122,15 +126,35 @@ internal static class StartEndpoints
             return wrong;
         }
 
-        if (WorkLimit.TooLargeNet(WireGraph.Topology(loom).Nets, "Wires join") is { } tooLarge)
+        var shop = (await limits.LatestAsync(cancel)).Limits;
+        if (!TryBeyond(loom, fitted, pulls == true ? shop.Pulls : null, looks == true, out var beyond, out wrong))
         {
-            return Refusal.TooLarge(tooLarge);
+            return wrong;
         }
 
         var hands = await pace.OfAsync(user.Id(), meter.Id, cancel);
-        var terms = PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, (await limits.LatestAsync(cancel)).Limits.Copper) with { Load = load, Cost = hands.Cost };
+        var terms = PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, shop.Copper) with { Load = load, Beyond = beyond, Cost = hands.Cost };
         var (plan, proof) = await carry.PlanAsync(id, revision, loom, terms, cancel);
         return TypedResults.Ok(PlanView.Of(plan, hands, proof) with { Against = await queue.AgainstAsync(meter, loom, cancel) });
+    }
+
+    /// <summary>What is asked for beside the bare loom, once it is known that the loom is not too large for it.</summary>
+    private static bool TryBeyond(Loom loom, IReadOnlyList<string>? fitted, PullTable? pulls, bool looks, [NotNullWhen(true)] out Beyond? beyond, [NotNullWhen(false)] out ProblemHttpResult? wrong)
+    {
+        var all = loom.Devices.Select(d => d.Ref).ToHashSet(StringComparer.Ordinal);
+        var unknown = fitted?.FirstOrDefault(f => !all.Contains(f));
+        wrong = unknown is not null ? Refusal.Field("/fitted", $"This loom has no device '{unknown}'.")
+            : WorkLimit.TooLargeNet(WireGraph.Topology(loom).Nets, "Wires join") is { } tooLarge ? Refusal.TooLarge(tooLarge)
+            : fitted is { Count: > 0 } && Together(loom, fitted) is { } tooLargeTogether ? Refusal.TooLarge(tooLargeTogether)
+            : null;
+        beyond = wrong is null ? new Beyond([.. (fitted ?? []).Distinct(StringComparer.Ordinal)], pulls, looks) : null;
+        return beyond is not null;
+    }
+
+    private static string? Together(Loom loom, IReadOnlyList<string> fitted)
+    {
+        var without = loom.Devices.Select(d => d.Ref).Except(fitted, StringComparer.Ordinal).ToHashSet(StringComparer.Ordinal);
+        return WorkLimit.TooLargeNet(FittedTable.For(loom, loom.AmbientC, CopperTolerance.Usual, new HashSet<string>(), without).Nets, "Wires and devices join");
     }
 
     /// <summary>What load tests are to be made with.</summary>

@@ -40,7 +40,7 @@ public sealed record LoadStep(
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override bool UnderPower => true;
+    public override StepPhase Phase => StepPhase.UnderLoad;
 
     /// <inheritdoc/>
     [JsonIgnore]
@@ -56,10 +56,13 @@ public sealed record LoadStep(
     /// <inheritdoc/>
     public override Reading ReadingOf(double? shown) => shown switch
     {
-        null => Reading.OverRange,
-        { } volts when Math.Abs(volts) <= MostVolts => Load.ReadingOf(volts),
+        null => new(null, ReadingUnit.Volt),
+        { } volts when Math.Abs(volts) <= MostVolts => new(volts, ReadingUnit.Volt),
         _ => throw new ArgumentOutOfRangeException(nameof(shown), "A drop lies between 0 and 60 V."),
     };
+
+    /// <inheritdoc/>
+    public override Reading? AsPair(Reading reading) => reading is { Unit: ReadingUnit.Volt, Value: { } volts } ? new(Load.OhmsOf(volts)) : new(reading.Ohms);
 
     /// <inheritdoc/>
     public override ImmutableArray<VerdictBand> Bands(Meter meter) =>
