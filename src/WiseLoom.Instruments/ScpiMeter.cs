@@ -16,11 +16,17 @@ public sealed class ScpiMeter(ScpiLine line, bool fourWire, bool matrix) : IBenc
     private const double Infinity = 9.9e37;
 
     /// <inheritdoc/>
-    public Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel) =>
-        ReadAsync(() => new Fixture(loom).ChannelList(probes.Red, probes.Black), cancel);
+    public async Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(probes);
+
+        // Hands plug devices in at a real bench; a stand-in has to be told.
+        string[] fit = probes.Fitted.IsEmpty || await LoomAsync(cancel).ConfigureAwait(false) is null ? [] : [$"SIM:FIT {string.Join(',', probes.Fitted)}"];
+        return await ReadAsync(fit, () => new Fixture(loom).ChannelList(probes.Red, probes.Black), cancel).ConfigureAwait(false);
+    }
 
     /// <inheritdoc/>
-    public Task<Reading> CheckAsync(Loom loom, CheckKind check, CancellationToken cancel) => ReadAsync(() => new Fixture(loom).ChannelList(check), cancel);
+    public Task<Reading> CheckAsync(Loom loom, CheckKind check, CancellationToken cancel) => ReadAsync([], () => new Fixture(loom).ChannelList(check), cancel);
 
     /// <inheritdoc/>
     public async Task<string> IdentityAsync(CancellationToken cancel)
@@ -48,9 +54,9 @@ public sealed class ScpiMeter(ScpiLine line, bool fourWire, bool matrix) : IBenc
     /// <inheritdoc/>
     public Task MoveAsync(bool moved, CancellationToken cancel) => line.ExchangeAsync([$"SIM:MOVE {(moved ? "ON" : "OFF")}"], "*IDN?", cancel);
 
-    private async Task<Reading> ReadAsync(Func<string> channels, CancellationToken cancel)
+    private async Task<Reading> ReadAsync(string[] before, Func<string> channels, CancellationToken cancel)
     {
-        var answer = await AskAsync(matrix ? ["ROUT:OPEN:ALL", $"ROUT:CLOS {channels()}"] : [], fourWire ? "MEAS:FRES?" : "MEAS:RES?", cancel).ConfigureAwait(false);
+        var answer = await AskAsync(matrix ? [.. before, "ROUT:OPEN:ALL", $"ROUT:CLOS {channels()}"] : before, fourWire ? "MEAS:FRES?" : "MEAS:RES?", cancel).ConfigureAwait(false);
         if (!double.TryParse(answer, NumberStyles.Float, CultureInfo.InvariantCulture, out var ohms) || !double.IsFinite(ohms))
         {
             throw new MeterException($"The meter answered '{ScpiLine.Shown(answer)}', which is not a number.");

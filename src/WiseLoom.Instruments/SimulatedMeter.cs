@@ -91,6 +91,7 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
     {
         private readonly Queue<string> errors = [];
         private readonly HashSet<(int Row, int Column)> closed = [];
+        private HashSet<string> fitted = [];
         private long moved = Stopwatch.GetTimestamp();
 
         public string? Refuse()
@@ -138,6 +139,9 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
                         Bench.Moved = rest == "ON";
                     }
 
+                    return null;
+                case "SIM:FIT":
+                    fitted = [.. rest.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)];
                     return null;
                 case "SIM:FAUL":
                     Trouble(rest);
@@ -231,7 +235,7 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
             var (points, others) = (Points(red), Points(black));
             return points.Length == 0 && others.Length == 0 ? Bench.Through(meter.LinkOhms)
                 : points.Length == 0 || others.Length == 0 ? Reading.OverRange
-                : Bench.Measure(points, others);
+                : Bench.Measure(points, others, fitted);
         }
     }
 

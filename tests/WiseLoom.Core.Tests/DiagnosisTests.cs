@@ -151,7 +151,7 @@ public sealed class DiagnosisTests
             {
                 var plan = Bench.Plan(loom, isolation);
                 var bench = new SimulatedBench(loom, Meter.BenchFourWire, [], 3);
-                var verdicts = plan.Steps.Select(s => Judgement.Of(Measure(loom, bench, s), s.Limits, plan.Meter)).ToList();
+                var verdicts = plan.Steps.Select(s => Judgement.Of(Measure(loom, plan, bench, s), s.Limits, plan.Meter)).ToList();
                 verdicts.ShouldNotContain(Verdict.Fail);
                 verdicts.Count(v => v == Verdict.CantTell).ShouldBeLessThan(plan.Steps.Length / 20);
             }
@@ -179,14 +179,14 @@ public sealed class DiagnosisTests
     {
         var plan = Bench.Plan(loom, Isolation.Neighbours);
         var bench = new SimulatedBench(loom, Meter.BenchFourWire, [fault], seed);
-        var readings = plan.Steps.ToDictionary(s => s.Number, s => Measure(loom, bench, s));
+        var readings = plan.Steps.ToDictionary(s => s.Number, s => Measure(loom, plan, bench, s));
         var failing = plan.Steps.FirstOrDefault(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail);
         return failing is null ? default : new FirstCause(loom, plan).Rank(failing.Number, readings, TestContext.Current.CancellationToken);
     }
 
-    private static Reading Measure(Loom loom, SimulatedBench bench, PlanStep step)
+    private static Reading Measure(Loom loom, TestPlan plan, SimulatedBench bench, PlanStep step)
     {
-        var probes = StepProbes.Of(loom, step);
+        var probes = StepProbes.Of(loom, plan, step);
         return bench.Measure(probes.Red, probes.Black);
     }
 }

@@ -82,7 +82,7 @@ public sealed class MatrixPatternTests
         var (bench, practice) = (new Bench(loom, plan), new SimulatedBench(loom, plan.Meter, hidden, 11));
         foreach (var step in plan.Steps)
         {
-            var probes = StepProbes.Of(loom, step);
+            var probes = StepProbes.Of(loom, plan, step);
             bench.Take(new(Guid.NewGuid(), step.Number, practice.Measure(probes.Red, probes.Black).Ohms, true, "m", Bench.Start, bench.Run.LastEvent));
         }
 

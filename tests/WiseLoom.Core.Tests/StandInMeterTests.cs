@@ -23,8 +23,8 @@ public sealed class StandInMeterTests
     {
         (await meter.MeasureAsync(Loom, new([new("INJ1", "2")], [new("ECU-A", "21")]), Cancel)).Ohms!.Value.ShouldBe(0.063, 0.01);
         (await meter.MeasureAsync(Loom, new([new("INJ2", "2")], [new("ECU-A", "21")]), Cancel)).IsOverRange.ShouldBeTrue();
-        var against = Bench.Plan(Loom, Isolation.Thorough).Steps.First(s => s.Red is null);
-        (await meter.MeasureAsync(Loom, StepProbes.Of(Loom, against), Cancel)).IsOverRange.ShouldBeTrue();
+        var plan = Bench.Plan(Loom, Isolation.Thorough);
+        (await meter.MeasureAsync(Loom, StepProbes.Of(Loom, plan, plan.Steps.First(s => s.Red is null)), Cancel)).IsOverRange.ShouldBeTrue();
     });
 
     [Fact]

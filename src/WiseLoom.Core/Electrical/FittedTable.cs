@@ -74,6 +74,14 @@ public sealed class FittedTable
             [.. loom.Devices.Where(d => !part.Contains(d.Ref)).Select(d => d.Ref)]);
     }
 
+    /// <summary>Devices of a loom that a meter of resistance finds when they are plugged in, in file order.</summary>
+    public static ImmutableArray<Device> Found(Loom loom)
+    {
+        ArgumentNullException.ThrowIfNull(loom);
+        var parts = FittedParts.Of(loom, new(loom.AmbientC, 0, new HashSet<string>(), WiperSetting.Rest), new HashSet<string>()).Select(p => p.Label).ToHashSet(StringComparer.Ordinal);
+        return [.. loom.Devices.Where(d => parts.Contains(d.Ref))];
+    }
+
     /// <summary>What a pair reads; null on both sides when nothing leads from one to the other.</summary>
     public FittedPair Between(ProbePoint a, ProbePoint b) => whole.NetOf(a) is { } net && whole.NetOf(b)?.Number == net.Number
         ? Between(net, (a, PlaceOf(a)), (b, PlaceOf(b)))

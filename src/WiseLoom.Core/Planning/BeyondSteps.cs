@@ -87,7 +87,7 @@ internal sealed class BeyondSteps(Loom loom, Survey survey, PlanTerms terms, int
         var words = string.Join(" and ", reading.Devices);
         yield return (new(black, red), (number, seconds) => reading.Group is { } group
             ? new PairStep(number, black, red, reading.Pair.Ohm, limits, seconds, circuit, group, words)
-            : new FittedStep(number, black, red, reading.Pair.Ohm!.Value, limits, seconds, Judgement.SurelyNoticedOhms(reading.Pair.Ohm.Value.Nominal, limits, terms.Meter), circuit, words));
+            : new FittedStep(number, black, red, reading.Pair.Ohm!.Value, limits, seconds, Judgement.SurelyNoticedOhms(reading.Pair.Ohm.Value.Nominal, limits, terms.Meter), circuit, words, reading.Wires));
     }
 
     private static DiodeStep Diode(int number, ProbePoint black, ProbePoint red, OhmRange? ohm, double seconds, string? circuit)

@@ -7,8 +7,9 @@ namespace WiseLoom.Core.Planning;
 
 /// <summary>A pair that is read with devices plugged in.</summary>
 /// <param name="Devices">Titles of what it reads through; empty where a diode decides.</param>
+/// <param name="Wires">Ids of the wires on the way; empty where a diode decides.</param>
 /// <param name="Group">The twisted pair that it is; null for none.</param>
-internal sealed record FittedReading(FittedPair Pair, ImmutableArray<string> Devices, string? Group);
+internal sealed record FittedReading(FittedPair Pair, ImmutableArray<string> Devices, ImmutableArray<string> Wires, string? Group);
 
 /// <summary>Which pairs of a loom prove its devices through the plugs that stay open.</summary>
 internal static class FittedPairs
@@ -23,24 +24,24 @@ internal static class FittedPairs
         var open = loom.Connectors.Select(c => c.Ref).Where(r => !taken.Contains(r)).ToHashSet(StringComparer.Ordinal);
         var pairs = Twisted(loom, table, open).ToList();
         var known = pairs.Select(p => (p.Pair.A, p.Pair.B)).ToHashSet();
-        void Add(FittedPair pair, ImmutableArray<string> devices)
+        void Add(FittedPair pair, ImmutableArray<string> devices, ImmutableArray<string> wires)
         {
             if (!known.Contains((pair.B, pair.A)) && known.Add((pair.A, pair.B)))
             {
-                pairs.Add(new(pair, devices, null));
+                pairs.Add(new(pair, devices, wires, null));
             }
         }
 
         foreach (var reading in OneEndTest.From(table, open, terms.Meter, CancellationToken.None).Readings.Where(r => r.ThroughDiode || !r.Devices.IsEmpty))
         {
-            Add(new(reading.Red, reading.Black, reading.Ohm, reading.Reversed, reading.ThroughDiode), reading.Devices);
+            Add(new(reading.Red, reading.Black, reading.Ohm, reading.Reversed, reading.ThroughDiode), reading.Devices, reading.Wires);
         }
 
         foreach (var diode in loom.Devices.Where(d => fitted.Contains(d.Ref) && d.Model is DiodeModel))
         {
             if (AcrossOf(loom, table, diode, open) is { } across)
             {
-                Add(across, []);
+                Add(across, [], []);
             }
             else
             {
@@ -77,11 +78,11 @@ internal static class FittedPairs
             var pair = table.Between(a, b);
             if (pair is { ThroughDiode: false, Ohm: not null })
             {
-                yield return new(pair, [.. table.Explain(a, b).Select(p => titles.GetValueOrDefault(p.Label)).OfType<string>().Distinct(StringComparer.Ordinal)], group.Key);
+                yield return new(pair, [.. table.Explain(a, b).Select(p => titles.GetValueOrDefault(p.Label)).OfType<string>().Distinct(StringComparer.Ordinal)], [], group.Key);
             }
             else if (pair.Ohm is null && pair.Reversed is null)
             {
-                yield return new(pair, [], group.Key);
+                yield return new(pair, [], [], group.Key);
             }
         }
     }

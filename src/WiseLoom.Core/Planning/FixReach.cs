@@ -12,6 +12,7 @@ public sealed class FixReach
     private readonly HashSet<int> near;
     private readonly HashSet<int> besideUncovered;
     private readonly HashSet<string> connectors;
+    private readonly Dictionary<string, string> ends;
 
     /// <summary>Works it out.</summary>
     /// <param name="places">Cavities such as <c>ECU:17</c>, wire ids and splice refs that hands were on.</param>
@@ -20,6 +21,7 @@ public sealed class FixReach
         ArgumentNullException.ThrowIfNull(loom);
         ArgumentNullException.ThrowIfNull(plan);
         graph = WireGraph.Topology(loom);
+        ends = loom.Wires.ToDictionary(w => w.Id, w => w.From.Text, StringComparer.Ordinal);
         var all = places.ToList();
         var touched = all.SelectMany(p => PointsOf(loom, p)).ToHashSet();
         connectors = touched.Select(p => p.Connector).ToHashSet(StringComparer.Ordinal);
@@ -34,6 +36,9 @@ public sealed class FixReach
 
     /// <summary>Whether hands were on a point's net.</summary>
     public bool InNets(ProbePoint point) => NetOf(point) is { } net && nets.Contains(net);
+
+    /// <summary>Whether hands were on the net of a wire.</summary>
+    public bool InNetOf(string wire) => ends.TryGetValue(wire, out var end) && graph.NumberOf(end) is { } net && nets.Contains(net);
 
     /// <summary>Whether hands were in a connector.</summary>
     public bool InConnector(string connector) => connectors.Contains(connector);

@@ -133,6 +133,9 @@ public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, L
     /// <summary>How the step is set up beyond touching two places, in words; null when that is all.</summary>
     public virtual string? Setup() => null;
 
+    /// <summary>Where its limits come from, in words; null where they are the copper's.</summary>
+    public virtual string? Because() => null;
+
     /// <summary>What a failing reading says, as the first half of a sentence.</summary>
     public virtual string Complaint() => $"{Black} to {Red} is not what the copper explains";
 

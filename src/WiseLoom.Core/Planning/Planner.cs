@@ -52,6 +52,7 @@ public static class Planner
         return new(terms.Isolation, table.AmbientC, terms.Meter, build.Steps(), [.. Unproven(terms.Isolation, survey.Nets.Length)], terms.Copper)
         {
             Cost = terms.Cost,
+            Fitted = terms.Beyond.Fitted,
             LowerBoundSeconds = bare.LowerBoundSeconds + build.LoadAtLeast + atLeast,
             PinOrderSeconds = pinOrder + build.Seconds - before,
             NotTested = [.. Untested(missed.Count, terms.Load), .. unseen],

@@ -9,8 +9,18 @@ namespace WiseLoom.Core.Planning;
 /// <param name="Black">One point.</param>
 public sealed record StepProbes(ImmutableArray<ProbePoint> Red, ImmutableArray<ProbePoint> Black)
 {
-    /// <summary>The points of a step.</summary>
-    public static StepProbes Of(Loom loom, PlanStep step)
+    /// <summary>Refs of the devices that are plugged in meanwhile; empty for the loom alone.</summary>
+    public ImmutableArray<string> Fitted { get; init; } = [];
+
+    /// <summary>The points of a step of a plan.</summary>
+    public static StepProbes Of(Loom loom, TestPlan plan, PlanStep step)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(step);
+        return step.Phase == StepPhase.Fitted ? Of(loom, step) with { Fitted = plan.Fitted } : Of(loom, step);
+    }
+
+    private static StepProbes Of(Loom loom, PlanStep step)
     {
         if (step.Red is { } red)
         {

@@ -29,6 +29,9 @@ public sealed record TestPlan(
     /// <summary>What the hands were taken to need; the usual for plans that do not say.</summary>
     public TouchCost Cost { get; init; } = TouchCost.Usual;
 
+    /// <summary>Refs of the devices that are plugged in for the steps through devices.</summary>
+    public ImmutableArray<string> Fitted { get; init; } = [];
+
     /// <summary>Seconds below which no order and no choice of pairs could have gone; 0 for plans that do not say.</summary>
     public double LowerBoundSeconds { get; init; }
 

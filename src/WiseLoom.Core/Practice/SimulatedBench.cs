@@ -1,3 +1,4 @@
+using WiseLoom.Core.Devices;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
@@ -40,14 +41,22 @@ public sealed class SimulatedBench
     /// <summary>Takes a reading between two sets of points, each set joined by the fixture.</summary>
     /// <returns>Over range when no metal joins them, or when the value is beyond the meter's scale.</returns>
     /// <exception cref="ArgumentException">A set is empty.</exception>
-    public Reading Measure(IReadOnlyList<ProbePoint> red, IReadOnlyList<ProbePoint> black)
+    public Reading Measure(IReadOnlyList<ProbePoint> red, IReadOnlyList<ProbePoint> black) => Measure(red, black, new HashSet<string>());
+
+    /// <summary>The same with devices plugged in and without power; a diode is not seen by a meter of resistance.</summary>
+    /// <param name="fitted">Refs of the devices.</param>
+    /// <exception cref="ArgumentException">A set is empty.</exception>
+    public Reading Measure(IReadOnlyList<ProbePoint> red, IReadOnlyList<ProbePoint> black, IReadOnlySet<string> fitted)
     {
+        ArgumentNullException.ThrowIfNull(red);
+        ArgumentNullException.ThrowIfNull(black);
+        ArgumentNullException.ThrowIfNull(fitted);
         if (red.Count == 0 || black.Count == 0)
         {
             throw new ArgumentException("Each probe must touch at least one point.");
         }
 
-        if (red.Count == 1 && black.Count == 1)
+        if (red.Count == 1 && black.Count == 1 && fitted.Count == 0)
         {
             return Read(Moved && flexed is not null && touch.NextDouble() < OpenShare ? flexed : built, red[0], black[0]);
         }
@@ -56,6 +65,11 @@ public sealed class SimulatedBench
         foreach (var edge in built.Edges)
         {
             build.Edge(built.Nodes[edge.From], built.Nodes[edge.To], edge.Ohm, edge.Label);
+        }
+
+        if (fitted.Count > 0)
+        {
+            Plug(build, fitted);
         }
 
         foreach (var set in new[] { red, black })
@@ -68,6 +82,24 @@ public sealed class SimulatedBench
         }
 
         return Read(build.Done(), red[0], black[0]);
+    }
+
+    /// <summary>Devices as they are on this bench: what a hidden fault says of one, else as drawn.</summary>
+    private void Plug(WireGraph.Builder build, IReadOnlySet<string> fitted)
+    {
+        var without = loom.Devices.Select(d => d.Ref).Where(r => !fitted.Contains(r)).ToHashSet(StringComparer.Ordinal);
+        var wrong = hidden.OfType<DeviceFault>().ToLookup(f => f.Device, StringComparer.Ordinal);
+        foreach (var part in FittedParts.Of(loom, new(loom.AmbientC, 0, new HashSet<string>(), WiperSetting.Rest), without).Where(p => p.Diode is null))
+        {
+            if (wrong[part.Label].FirstOrDefault() is not { } fault)
+            {
+                build.Edge(part.From, part.To, OhmRange.Exactly(part.Ohm.Nominal), part.Label);
+            }
+            else if (fault.Ohm is { } ohm)
+            {
+                build.Edge(part.From, part.To, OhmRange.Exactly(ohm), part.Label);
+            }
+        }
     }
 
     /// <summary>Repairs what is wrong at a place.</summary>
@@ -116,9 +148,16 @@ public sealed class SimulatedBench
             return Reading.OverRange;
         }
 
-        var shown = truth + ((touch.NextDouble() - 0.5) * meter.Uncertainty(truth));
-        var step = meter.RangeFor(truth).ResolutionOhms;
-        return new Reading(Math.Max(0, Math.Round(shown / step) * step));
+        // A value that comes to lie in a finer range is read once more there: that range reaches a little beyond its end.
+        var off = touch.NextDouble() - 0.5;
+        double Shown(double inRangeOf)
+        {
+            var step = meter.RangeFor(inRangeOf).ResolutionOhms;
+            return Math.Max(0, Math.Round((truth + (off * meter.Uncertainty(inRangeOf))) / step) * step);
+        }
+
+        var first = Shown(truth);
+        return new Reading(first < truth ? Shown(first) : first);
     }
 
     /// <summary>The same on every machine and in every run, unlike <see cref="string.GetHashCode()"/>.</summary>

@@ -50,7 +50,7 @@ internal static class HandsFreeEndpoints
         var matrix = open.Head.Meter.Matrix;
         var left = matrix || request.Left is not { } shown ? (Reading?)null : new Reading(shown.Ohms);
         var watch = new SteadyReading(open.Run.Plan.Meter, steadyFor, left, touchIsSure: matrix);
-        var (probes, clock) = (StepProbes.Of(open.Run.Loom, step!), Stopwatch.StartNew());
+        var (probes, clock) = (StepProbes.Of(open.Run.Loom, open.Run.Plan, step!), Stopwatch.StartNew());
         try
         {
             while (clock.Elapsed < Patience)

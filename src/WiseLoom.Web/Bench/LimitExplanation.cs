@@ -18,6 +18,11 @@ internal static class LimitExplanation
 {
     internal static ReasonView Of(Loom loom, TestPlan plan, PlanStep step)
     {
+        if (step.Because() is { } because)
+        {
+            return new(because, [], null);
+        }
+
         var graph = WireGraph.Of(loom, plan.AmbientC, plan.Copper);
         if (step.Red is not { } red || step.Explained is not { } expected || graph.NetOf(step.Black) is not { } net)
         {

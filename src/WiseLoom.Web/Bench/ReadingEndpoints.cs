@@ -146,7 +146,7 @@ internal static class ReadingEndpoints
 
         try
         {
-            var reading = await meters.MeasureAsync(open.Head.Meter, open.Run.Loom, StepProbes.Of(open.Run.Loom, step!), cancel);
+            var reading = await meters.MeasureAsync(open.Head.Meter, open.Run.Loom, StepProbes.Of(open.Run.Loom, open.Run.Plan, step!), cancel);
             return TypedResults.Ok(new MeasuredView(reading.Ohms, reading.IsOverRange));
         }
         catch (MeterException e)

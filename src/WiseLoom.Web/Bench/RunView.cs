@@ -41,7 +41,7 @@ internal sealed record BandView(double From, double? To, Verdict Verdict);
 /// <param name="NoticedText">The smallest added resistance this meter surely notices, in words; null for none.</param>
 /// <param name="Remote">Whether the meter on the network can take this reading; otherwise it is typed.</param>
 /// <param name="Setup">How the bench is set up beyond touching two places; null when that is all.</param>
-/// <param name="UnderPower">Whether current is sent through the pair.</param>
+/// <param name="Phase">What the bench is set up for.</param>
 /// <param name="Subject">What is pulled or looked at; null where two places are probed.</param>
 /// <param name="Looks">What an eye goes through there, one thing after another.</param>
 internal sealed record StepView(
@@ -62,7 +62,7 @@ internal sealed record StepView(
     string? NoticedText,
     bool Remote,
     string? Setup,
-    bool UnderPower,
+    StepPhase Phase,
     string? Subject,
     ImmutableArray<string> Looks,
     StandingView Standing)
@@ -88,7 +88,7 @@ internal sealed record StepView(
             s.NoticedInWords(),
             open.Head.Meter.Host is not null && s.ByInstrument,
             s.Setup(),
-            s.Phase == StepPhase.UnderLoad,
+            s.Phase,
             s.Subject,
             s.Looks,
             StandingView.Of(s.Number, open.Run));

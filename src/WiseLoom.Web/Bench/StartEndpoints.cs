@@ -135,7 +135,7 @@ internal static class StartEndpoints
         var hands = await pace.OfAsync(user.Id(), meter.Id, cancel);
         var terms = PlanTerms.Usual(meter.Describe(), way, loom.AmbientC, shop.Copper) with { Load = load, Beyond = beyond, Cost = hands.Cost };
         var (plan, proof) = await carry.PlanAsync(id, revision, loom, terms, cancel);
-        return TypedResults.Ok(PlanView.Of(plan, hands, proof) with { Against = await queue.AgainstAsync(meter, loom, cancel) });
+        return TypedResults.Ok(PlanView.Of(plan, hands, proof) with { Devices = [.. FittedTable.Found(loom).Select(d => new PluggableView(d.Ref, d.Title))], Against = await queue.AgainstAsync(meter, loom, cancel) });
     }
 
     /// <summary>What is asked for beside the bare loom, once it is known that the loom is not too large for it.</summary>

@@ -52,7 +52,7 @@ internal static class WiggleEndpoint
     {
         using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, cancel);
         var (meter, loom, clock) = (open.Head.Meter, open.Run.Loom, Stopwatch.StartNew());
-        var (trace, probes) = (new WiggleTrace(r => step.Judge(r, open.Run.Plan.Meter)), StepProbes.Of(loom, step));
+        var (trace, probes) = (new WiggleTrace(r => step.Judge(r, open.Run.Plan.Meter)), StepProbes.Of(loom, open.Run.Plan, step));
         await meters.MoveAsync(meter, true, either.Token);
         try
         {

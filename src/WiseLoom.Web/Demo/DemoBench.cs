@@ -16,7 +16,7 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
 {
     internal async Task PlayAsync(long job, long revision, Loom loom, ShopMeter meter, DemoRun script, Hand technician, Hand lead, CancellationToken cancel)
     {
-        var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), script.Isolation, loom.AmbientC, CopperTolerance.Usual));
+        var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), script.Isolation, loom.AmbientC, CopperTolerance.Usual) with { Beyond = Beyond.Nothing with { Looks = script.Looks } });
         var id = await runs.StartAsync(new(job, revision, meter.Id, plan, technician, clock.GetUtcNow(), null, [], BenchRun.Begin(loom, plan).Summary()), cancel)
             ?? throw new InvalidOperationException($"The demo's run of job {job} could not be started.");
         var practice = new SimulatedBench(loom, meter.Describe(), script.Faults, script.Seed);
@@ -66,10 +66,9 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
     {
         var asks = steps.Select(step =>
         {
-            var probes = StepProbes.Of(open.Run.Loom, step);
-            var shown = practice.Measure(probes.Red, probes.Black).Ohms;
+            var shown = step.IsProbed && StepProbes.Of(open.Run.Loom, open.Run.Plan, step) is var probes ? practice.Measure(probes.Red, probes.Black).Ohms : 1;
             var now = clock.GetUtcNow();
-            var reading = new NewReading(Guid.CreateVersion7(), step.Number, shown, true, open.Head.Meter.Name, now, open.Run.LastEvent);
+            var reading = new NewReading(Guid.CreateVersion7(), step.Number, shown, step.IsProbed, open.Head.Meter.Name, now, open.Run.LastEvent);
             return new Ask(reading.Key, by, now, run => run.Take(reading, by, now));
         });
         return await DoneAsync(open, [.. asks], cancel);

@@ -80,9 +80,9 @@ test('a lead changes the shop’s limits, another sees both and chooses; a techn
   const other = await (await browser.newContext()).newPage();
   await signIn(other, 'ada');
   await other.goto(`${shopUrl()}/limits`);
-  const last = page.getByLabel('Amperes, row 14');
+  const last = page.getByLabel('What a single wire carries, Amperes, row 14');
   await expect(last).toHaveValue('190');
-  await expect(other.getByLabel('Amperes, row 14')).toHaveValue('190');
+  await expect(other.getByLabel('What a single wire carries, Amperes, row 14')).toHaveValue('190');
 
   await last.fill('many');
   await page.getByRole('button', { name: 'Store the limits' }).click();
@@ -94,10 +94,10 @@ test('a lead changes the shop’s limits, another sees both and chooses; a techn
   await expect(last).toHaveValue('195.5');
 
   // A line that was away and comes back takes nothing away that was typed.
-  await other.getByLabel('Amperes, row 14').fill('201');
+  await other.getByLabel('What a single wire carries, Amperes, row 14').fill('201');
   await other.context().setOffline(true);
   await other.context().setOffline(false);
-  await expect(other.getByLabel('Amperes, row 14')).toHaveValue('201');
+  await expect(other.getByLabel('What a single wire carries, Amperes, row 14')).toHaveValue('201');
   await other.getByRole('button', { name: 'Store the limits' }).click();
   await expect(other.getByText('Somebody else changed this list of limits')).toBeVisible();
   await expect(other.getByText('50 mm² carries, A: theirs 195.5, yours 201')).toBeVisible();

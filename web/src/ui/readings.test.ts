@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readingText, readTyped } from './readings';
+import { readingText, readTyped, sentAs, sentValue } from './readings';
 
 describe('what is typed', () => {
   it.each([
@@ -34,7 +34,7 @@ describe('what is typed', () => {
     ['13.2', 0.0132],
     ['13.2 mV', 0.0132],
     ['1.4V', 1.4],
-    ['OL', undefined],
+    ['volts', undefined],
   ])('%j is read as %j volts', (text, value) => {
     if (value === undefined) expect(readTyped(text, 'volt')).toBeUndefined();
     else expect(readTyped(text, 'volt')).toBeCloseTo(value, 9);
@@ -58,4 +58,41 @@ it('over range and nothing are said in words', () => {
     readingText(0, 'volt'),
     readingText(0.0704, 'volt'),
   ]).toEqual(['over range', '0 Ω', '0 mV', '70.4 mV']);
+});
+
+describe('what is not resistance', () => {
+  it.each([
+    ['85', 'newton', 85],
+    ['84.5 N', 'newton', 84.5],
+    ['OL', 'newton', undefined],
+    ['1', 'sight', 1],
+    ['0', 'sight', 0],
+    ['2', 'sight', undefined],
+    ['OL', 'volt', null],
+  ] as const)('%j in %s is read as %j', (text, unit, value) => {
+    expect(readTyped(text, unit)).toBe(value);
+  });
+
+  it('is said in its unit', () => {
+    expect([readingText(85, 'newton'), readingText(8.4, 'newton'), readingText(0, 'newton')]).toEqual([
+      '85 N',
+      '8.4 N',
+      '0 N',
+    ]);
+    expect([readingText(1, 'sight'), readingText(0, 'sight')]).toEqual(['as it should be', 'not as it should be']);
+  });
+
+  it.each([
+    [0.07, 'ohm'],
+    [0.6, 'volt'],
+    [85, 'newton'],
+    [1, 'sight'],
+    [0, 'sight'],
+  ] as const)('%j in %s is sent in the field of its unit, and comes back from there', (value, unit) => {
+    expect(sentValue(sentAs(value, unit))).toEqual({ value, unit });
+  });
+
+  it('over range is sent as such', () => {
+    expect(sentAs(null, 'volt')).toMatchObject({ overRange: true, volts: null, asItShould: null });
+  });
 });

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Text.Json.Serialization;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
@@ -118,6 +119,11 @@ public sealed record DiodeStep(int Number, ProbePoint Black, ProbePoint? Red, Li
 
     /// <inheritdoc/>
     public override string? Setup() => $"meter on its diode range, red on {Red}: the diode must {(Conducts ? "conduct" : "block")}";
+
+    /// <inheritdoc/>
+    public override string? Because() => Conducts
+        ? string.Create(CultureInfo.InvariantCulture, $"A meter’s diode range sends {FittedTable.TestAmps * 1000:0} mA. At that the junction and what lies in series with it drop {Passes()}, with {SpreadVolts:0.##} V either way for the part and its temperature.")
+        : "In this direction the diode blocks, and no other way leads around it: the meter shows over range.";
 
     /// <inheritdoc/>
     public override string Complaint() => Conducts ? $"The diode between {Red} and {Black} does not conduct as it should" : $"The diode between {Red} and {Black} does not block";

@@ -88,6 +88,9 @@ public sealed record LookStep(int Number, ProbePoint Black, ProbePoint? Red, Lim
     public override string? NoticedInWords() => null;
 
     /// <inheritdoc/>
+    public override string? Because() => "What an eye finds is recorded with who looked and when, and with its photos. It is not computed.";
+
+    /// <inheritdoc/>
     public override string Complaint() => $"{Place}: not all is as it should be";
 
     /// <summary>When hands were in its plug: a seal may have rolled, a lock may stand open.</summary>

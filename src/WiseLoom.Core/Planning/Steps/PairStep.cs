@@ -58,5 +58,10 @@ public sealed record PairStep(
     public override string? Setup() => $"pair {Group}: {(Terminations.Length > 0 ? $"terminated by {Terminations}" : "nothing terminates it")}, everything without power";
 
     /// <inheritdoc/>
+    public override string? Because() => Expected is { } expected
+        ? $"{Terminations} and the copper of the pair add up to {Say.Ohms(expected.Nominal)}; their tolerances make that {Passes()}."
+        : "Nothing that is plugged in joins the two conductors, so they must stand apart.";
+
+    /// <inheritdoc/>
     public override string Complaint() => Expected is null ? $"The two conductors of {Group} should stand apart and do not" : $"Pair {Group} is not terminated as drawn";
 }

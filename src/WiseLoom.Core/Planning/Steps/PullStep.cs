@@ -93,6 +93,9 @@ public sealed record PullStep(int Number, ProbePoint Black, ProbePoint? Red, Lim
     public override string? Setup() => string.Create(CultureInfo.InvariantCulture, $"crimp a sample with the tool of this loom and pull it slowly until it gives way; it stands for {LotSize} {(LotSize == 1 ? "crimp" : "crimps")}");
 
     /// <inheritdoc/>
+    public override string? Because() => string.Create(CultureInfo.InvariantCulture, $"The shop’s table asks {Passes()} of this section, and {Samples} {(Samples == 1 ? "sample" : "samples")} for a lot of {LotSize}.");
+
+    /// <inheritdoc/>
     public override string Complaint() => $"Sample {Sample} of {Lot} gave way too early";
 
     /// <summary>Never: a sample tells of the tool, the wire and the contact, not of one place in the loom.</summary>

@@ -11,6 +11,7 @@ import { useJob } from '../jobs/JobShell';
 import { AwayDialog } from './AwayDialog';
 import { CareDialog } from './CareDialog';
 import { KeysDialog } from './KeysDialog';
+import { LookCard } from './LookCard';
 import { LogFaultDialog } from './LogFaultDialog';
 import { NextPlaces } from './NextPlaces';
 import { useOutbox } from './Outbox';
@@ -84,13 +85,20 @@ export function BenchRun({
     setTyped('');
     void take(value, false, run.lastEvent);
   };
+  const look = (found: 0 | 1) => {
+    if (mayChange) void take(found, false, run.lastEvent);
+  };
   const enter = () => {
     if (typed) takeTyped();
     else if (step?.standing.last && step.standing.state !== 'retest') goOn();
   };
   const press = {
     ' ': () => {
-      if (step?.remote && !measure.isPending && mayChange) measure.mutate();
+      if (step?.unit === 'sight') look(1);
+      else if (step?.remote && !measure.isPending && mayChange) measure.mutate();
+    },
+    x: () => {
+      if (step?.unit === 'sight') look(0);
     },
     Enter: enter,
     f: () => {
@@ -119,6 +127,10 @@ export function BenchRun({
     '*': () => press[' '](),
     '-': () => press.ArrowLeft(),
     '+': () => {
+      if (step?.unit === 'sight') {
+        look(0);
+        return;
+      }
       setTyped('+');
       input.current?.focus();
     },
@@ -149,6 +161,9 @@ export function BenchRun({
   });
 
   if (!step) return null;
+  const nextPlaces = (
+    <NextPlaces step={step} next={next} loom={loom} waiting={bench.waiting} theirs={bench.theirs} onPlan={press.p} />
+  );
   const waiting = unsaved.some((w) => w.reading.step === step.number);
   return (
     <div ref={frame} tabIndex={-1} className="relative flex min-h-0 flex-1 outline-none">
@@ -208,27 +223,18 @@ export function BenchRun({
           </Notice>
         )}
         {step.standing.late && <Notice tone="mind">{step.standing.late}</Notice>}
-        <TouchCard
-          step={step}
-          loom={loom}
-          side={side}
-          cautions={loadCautions}
-          next={
-            <NextPlaces
-              step={step}
-              next={next}
-              loom={loom}
-              waiting={bench.waiting}
-              theirs={bench.theirs}
-              onPlan={press.p}
-            />
-          }
-        />
-        <Ruler
-          step={step}
-          value={step.standing.state === 'retest' ? undefined : step.standing.last?.value}
-          verdict={step.standing.state === 'retest' ? undefined : step.standing.last?.verdict}
-        />
+        {step.subject === null ? (
+          <TouchCard step={step} loom={loom} side={side} cautions={loadCautions} next={nextPlaces} />
+        ) : (
+          <LookCard run={run} step={step} loom={loom} side={side} next={nextPlaces} />
+        )}
+        {step.unit !== 'sight' && (
+          <Ruler
+            step={step}
+            value={step.standing.state === 'retest' ? undefined : step.standing.last?.value}
+            verdict={step.standing.state === 'retest' ? undefined : step.standing.last?.verdict}
+          />
+        )}
         <ReadingRow
           step={step}
           before={judged?.step === step.number ? null : judged}
@@ -239,6 +245,7 @@ export function BenchRun({
           onType={setTyped}
           onTake={takeTyped}
           onMeasure={() => measure.mutate()}
+          onLook={look}
           onGoOn={goOn}
           onFault={() => setDialog('fault')}
         />

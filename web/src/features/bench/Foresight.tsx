@@ -9,7 +9,7 @@ export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
       {plan.against && <Notice tone="wrong">{plan.against}</Notice>}
       <p className="text-lg">
         <b>{plan.steps} steps</b>, about {plan.time}
-        {plan.loadSteps > 0 && `, ${plan.loadSteps} of them under load`}.
+        {plan.kinds !== '' && `; ${plan.kinds}`}.
       </p>
       <p className="text-soft">
         No order can take less than {plan.least}; down the pinout the same proof takes {plan.inPinOrder}. {plan.pace}

@@ -3,6 +3,7 @@ import { Sheet } from '../../ui/Sheet';
 
 const keys: [string, string][] = [
   ['Space', 'take a reading from the meter'],
+  ['Space, X', 'at a look: all as it should be, or not so'],
   ['0 – 9', 'type a reading: 72m, 1.2, 12k, OL for over range; Enter takes it'],
   ['Enter', 'accept and go on to the next step'],
   ['F', 'log a fault here (when the step fails)'],

@@ -26,7 +26,9 @@ export function NextPlaces({
     <div className="flex min-w-0 items-center gap-x-4 border-edge px-3 text-lg lg:border-l-2" data-testid="next">
       <p className="flex min-h-11 min-w-0 flex-1 flex-wrap items-center gap-x-4">
         <span className="text-soft">Next</span>
-        {next ? (
+        {next?.subject ? (
+          <b>{next.subject}</b>
+        ) : next ? (
           <>
             <Place probe="Black" from={step.black} to={next.black} loom={loom} />
             <Place probe="Red" from={step.red} to={next.red} loom={loom} />

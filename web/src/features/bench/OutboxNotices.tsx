@@ -1,5 +1,5 @@
 import { Button } from '../../ui/Controls';
-import { readingText } from '../../ui/readings';
+import { readingText, sentValue } from '../../ui/readings';
 import { useOutbox } from './Outbox';
 import { nobody, type Waiting } from './outboxStore';
 
@@ -56,8 +56,10 @@ export function OutboxNotices() {
   );
 }
 
-const text = ({ reading }: Waiting) =>
-  reading.volts != null ? readingText(reading.volts, 'volt') : readingText(reading.ohms, 'ohm');
+const text = ({ reading }: Waiting) => {
+  const { value, unit } = sentValue(reading);
+  return readingText(value, unit);
+};
 
 function List({ readings }: { readings: readonly Waiting[] }) {
   return (

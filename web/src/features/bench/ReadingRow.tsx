@@ -16,6 +16,8 @@ interface Props {
   onType: (text: string) => void;
   onTake: () => void;
   onMeasure: () => void;
+  /** What an eye found: 1 for as it should be. */
+  onLook: (found: 0 | 1) => void;
   onGoOn: () => void;
   onFault: () => void;
 }
@@ -67,7 +69,17 @@ export function ReadingRow(p: Props) {
             Log a fault <Key>F</Key>
           </Button>
         )}
-        {mayChange && <TypedReading {...p} />}
+        {mayChange && step.unit !== 'sight' && <TypedReading {...p} />}
+        {step.unit === 'sight' && (
+          <>
+            <Button changes kind={done ? 'plain' : 'main'} onClick={() => p.onLook(1)} className="min-h-14">
+              As it should be <Key>Space</Key>
+            </Button>
+            <Button changes onClick={() => p.onLook(0)} className="min-h-14">
+              Not so <Key>X</Key>
+            </Button>
+          </>
+        )}
         {step.remote && (
           <Button
             changes

@@ -4,6 +4,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
+import { BeyondBare, type Beyond } from './BeyondBare';
 import { Foresight } from './Foresight';
 
 const ways: { value: Schemas['Isolation']; label: string; text: string }[] = [
@@ -47,8 +48,9 @@ export function StartRun({
     lampWatts: lamps.includes(Number(load)) ? Number(load) : null,
     resistorOhms: load === 'resistor' ? Number(resistor) || 0 : null,
   };
+  const [beyond, setBeyond] = useState<Beyond>({ fitted: [], pulls: false, looks: false });
   const plan = useQuery({
-    queryKey: keys.plan(job.id, job.revisionId, meterId, isolation, inHand),
+    queryKey: keys.plan(job.id, job.revisionId, meterId, isolation, inHand, beyond),
     queryFn: () =>
       given(
         api.GET('/api/jobs/{id}/plan', {
@@ -57,6 +59,9 @@ export function StartRun({
             query: {
               meterId,
               isolation,
+              fitted: [...beyond.fitted],
+              pulls: beyond.pulls,
+              looks: beyond.looks,
               ...(inHand.lampWatts === null ? {} : { lampWatts: inHand.lampWatts }),
               ...(inHand.resistorOhms === null ? {} : { resistorOhms: inHand.resistorOhms }),
             },
@@ -77,6 +82,9 @@ export function StartRun({
             isolation,
             carryOver: carryOver && proof !== null,
             ...inHand,
+            fitted: [...beyond.fitted],
+            pulls: beyond.pulls,
+            looks: beyond.looks,
             setAside: standing?.id ?? null,
           },
         }),
@@ -158,6 +166,7 @@ export function StartRun({
           </Field>
         )}
       </div>
+      <BeyondBare devices={plan.data?.devices ?? []} value={beyond} onChange={setBeyond} />
       {plan.data && <Foresight plan={plan.data} />}
       {proof && (
         <label

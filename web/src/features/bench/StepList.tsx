@@ -90,7 +90,7 @@ const Row = memo(function Row({
       </span>
       <span className="w-7 text-right font-mono">{step.number}</span>
       <span className="truncate">
-        {step.black} {step.sign} {step.red ?? 'all others'}
+        {step.subject ? `${step.sign} ${step.subject}` : `${step.black} ${step.sign} ${step.red ?? 'all others'}`}
       </span>
       <span className="sr-only">{markWords[step.standing.state]}</span>
     </button>

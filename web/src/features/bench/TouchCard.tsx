@@ -25,12 +25,15 @@ export function TouchCard({
   return (
     <div className="flex flex-[1_0_auto] flex-col border-2 border-edge bg-card">
       {step.setup && (
-        <div className="border-b-2 border-doubt bg-doubt/20 px-3 py-1">
+        <div className={`border-b-2 px-3 py-1 ${step.phase === 'under-load' ? 'border-doubt bg-doubt/20' : 'border-edge'}`}>
           <p className="flex gap-4 text-sm">
-            <span>{cautions.join(' ')}</span>
+            {step.phase === 'under-load' && <span>{cautions.join(' ')}</span>}
             <span className="ml-auto whitespace-nowrap">{step.circuit}</span>
           </p>
-          <p className="text-lg leading-none font-bold">Under load: {step.setup}</p>
+          <p className="text-lg leading-tight font-bold">
+            {step.phase === 'under-load' ? 'Under load: ' : 'Set up: '}
+            {step.setup}
+          </p>
         </div>
       )}
       <div className="grid min-h-0 flex-1 grid-cols-2">

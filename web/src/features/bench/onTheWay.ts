@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client';
-import { readingText } from '../../ui/readings';
+import { readingText, sentValue } from '../../ui/readings';
 import type { Waiting } from './outboxStore';
 import type { Run } from './runEvents';
 
@@ -40,7 +40,7 @@ export function withWaiting(run: Run, waiting: readonly Waiting[], by: string): 
     steps: run.steps.map((s) => {
       const reading = latest.get(s.number);
       if (!reading) return s;
-      const value = s.unit === 'volt' ? (reading.volts ?? null) : reading.ohms;
+      const { value } = sentValue(reading);
       const verdict = verdictOf(s, value);
       const last = {
         key: reading.key,

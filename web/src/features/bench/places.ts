@@ -19,10 +19,11 @@ function told(point: string | null, loom: Loom): string {
 
 /** Where to touch, in words; what stays is said as such. */
 export function spoken(
-  { black, red }: Pick<Schemas['StepView'], 'black' | 'red'>,
+  { black, red, subject, unit }: Pick<Schemas['StepView'], 'black' | 'red' | 'subject' | 'unit'>,
   before: Pick<Schemas['StepView'], 'black' | 'red'> | null,
   loom: Loom,
 ): string {
+  if (subject) return `${unit === 'sight' ? 'Look at' : 'Pull'} ${subject}.`;
   const probe = (name: string, to: string | null, from: string | null | undefined) =>
     to === from ? `${name} stays.` : `${name}: ${told(to, loom)}.`;
   return `${probe('Black', black, before?.black)} ${probe('Red', red, before && before.red)}`;

@@ -29,6 +29,9 @@ export function sampleStep(number: number, state: Schemas['StepState'] = 'not-te
     noticedText: null,
     remote: true,
     setup: null,
+    phase: 'bare',
+    subject: null,
+    looks: [],
     standing: sampleStanding(number, state),
   };
 }
@@ -40,6 +43,7 @@ export const sampleStanding = (step: number, state: Schemas['StepState']): Schem
   late: null,
   skipped: null,
   carried: null,
+  photos: [],
 });
 
 export const sampleProgress: Schemas['ProgressView'] = {

@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router';
 import { api, given, type Schemas } from '../../api/client';
 import { uuidv7 } from '../../api/uuid';
 import { useSession } from '../session/useSession';
-import { readingText } from '../../ui/readings';
+import { readingText, sentAs } from '../../ui/readings';
 import { followRun } from './followRun';
 import { useOutbox } from './Outbox';
 import { after, turnedRound, verdictOf, withWaiting } from './onTheWay';
@@ -65,9 +65,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
         reading: {
           key,
           step: step.number,
-          ohms: step.unit === 'ohm' ? value : null,
-          volts: step.unit === 'volt' ? value : null,
-          overRange: value === null,
+          ...sentAs(value, step.unit),
           fromMeter,
           takenAt: new Date().toISOString(),
           seen,

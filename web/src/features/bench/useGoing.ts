@@ -35,6 +35,10 @@ export function useGoing(bench: Bench) {
     latest.current = bench;
   });
   const grouped = useRef(false);
+  /** What was read last; a hand has to leave it before the next is taken. */
+  const left = useRef<{ ohms: number | null } | null>(null);
+  /** What the bench was set up for when this began. */
+  const phase = useRef<Schemas['StepPhase'] | null>(null);
   const keeping = useRef<Promise<void>>(undefined);
   const number = bench.step?.number;
 
@@ -58,6 +62,11 @@ export function useGoing(bench: Bench) {
         onward();
         return;
       }
+      phase.current ??= step.phase;
+      if (step.phase !== phase.current) {
+        end(`From here the bench is set up otherwise: ${step.setup ?? step.subject ?? ''}. Go on when it is.`);
+        return;
+      }
       if (!step.remote) {
         end('This step is read by eye: type what the meter shows, then go on.');
         return;
@@ -76,12 +85,15 @@ export function useGoing(bench: Bench) {
         return;
       }
       const seen = latest.current.run.lastEvent;
-      const shown = await readingOf(going.way, run.id, step.number, stop.signal);
+      // A meter shows over range for two places that stand apart and for a probe in the air: without a switch matrix a hand says which.
+      if (going.way === 'hands-free' && !run.meter.matrix && !step.joined) return;
+      const shown = await readingOf(going.way, run.id, step.number, left.current, stop.signal);
       if (isStopped() || !shown) return;
       // One reading is on its way into this browser's store while the next is taken, and no more.
       await keeping.current;
       const taken = latest.current.take(shown.overRange ? null : shown.ohms, true, seen);
       keeping.current = taken?.kept;
+      left.current = { ohms: shown.overRange ? null : shown.ohms };
       if (taken?.verdict === 'fail' && going.stopAtFail) end(`Step ${step.number} fails.`);
       else onward();
     };
@@ -95,6 +107,8 @@ export function useGoing(bench: Bench) {
     start: (way: Going) => {
       setEnded(null);
       grouped.current = false;
+      left.current = null;
+      phase.current = null;
       setGoing(way);
     },
     stop: () => setGoing(null),
@@ -122,11 +136,17 @@ async function isRight(run: number, signal: AbortSignal) {
 }
 
 /** A reading by the run's meter: at once, or when it holds still; null when it is not wanted any more. */
-async function readingOf(way: Going['way'], run: number, step: number, signal: AbortSignal) {
+async function readingOf(
+  way: Going['way'],
+  run: number,
+  step: number,
+  left: { ohms: number | null } | null,
+  signal: AbortSignal,
+) {
   const params = { path: { id: run } };
   if (way === 'by-itself') return given(api.POST('/api/runs/{id}/measure', { params, body: { step }, signal }));
   while (!signal.aborted) {
-    const shown = await given(api.POST('/api/runs/{id}/steady', { params, body: { step }, signal }));
+    const shown = await given(api.POST('/api/runs/{id}/steady', { params, body: { step, left }, signal }));
     if (shown.steady) return shown;
   }
   return null;

@@ -6,9 +6,21 @@ import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { Overtaken } from '../../ui/Overtaken';
 import { ShopFrame } from '../../ui/ShopFrame';
-import { TableHead } from '../../ui/TableHead';
 import { useSession } from '../session/useSession';
-import { bench, cable, copper, differences, numbersOf, shown, written, type Figure, type Written } from './figures';
+import {
+  bench,
+  cable,
+  copper,
+  differences,
+  numbersOf,
+  shown,
+  tables,
+  written,
+  type Figure,
+  type TableName,
+  type Written,
+} from './figures';
+import { RowsTable } from './RowsTable';
 
 type View = Schemas['LimitsView'];
 
@@ -37,8 +49,7 @@ function Form({ stored }: { stored: View }) {
   const { data: session } = useSession();
   const lead = session?.person?.role === 'lead';
   const [mine, setMine] = useState<Written>(() => written(stored.limits));
-  const { figures, insulation, rows } = mine;
-  const setRows = (to: Written['rows']) => setMine({ ...mine, rows: to });
+  const { figures, insulation } = mine;
   const save = useMutation({
     mutationFn: (over: number) =>
       given(api.PUT('/api/limits', { headers: { 'If-Match': `"${over}"` }, body: numbersOf(mine) })),
@@ -97,49 +108,18 @@ function Form({ stored }: { stored: View }) {
             </Field>
           </section>
         </div>
-        <section aria-label="What a single wire carries" className="space-y-2">
-          <h2 className="text-xl font-bold">What a single wire carries</h2>
-          <p className="text-soft">In still air, 50 K warmer than the air, insulation for 105 °C.</p>
-          <table className="w-full max-w-md text-left">
-            <TableHead names={['Section, mm²', 'Amperes', 'Take out']} />
-            <tbody>
-              {rows.map((r, i) => (
-                <tr key={i}>
-                  {(['mm2', 'amps'] as const).map((f) => (
-                    <td key={f} className="py-0.5 pr-3">
-                      <Input
-                        aria-label={`${f === 'mm2' ? 'Section' : 'Amperes'}, row ${i + 1}`}
-                        inputMode="decimal"
-                        readOnly={!lead}
-                        value={r[f]}
-                        onChange={(e) => setRows(rows.map((x, k) => (k === i ? { ...x, [f]: e.target.value } : x)))}
-                      />
-                    </td>
-                  ))}
-                  <td>
-                    {lead && (
-                      <Button
-                        aria-label={`Take row ${i + 1} out`}
-                        onClick={() => setRows(rows.filter((_, k) => k !== i))}
-                      >
-                        −
-                      </Button>
-                    )}
-                    {[`/cable/table/${i}`, `/cable/table/${i}/mm2`, `/cable/table/${i}/amps`].map(
-                      (at) =>
-                        wrong(at) && (
-                          <span key={at} className="block font-bold text-fail">
-                            {wrong(at)}
-                          </span>
-                        ),
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          {lead && <Button onClick={() => setRows([...rows, { mm2: '', amps: '' }])}>Add a section</Button>}
-        </section>
+        <div className="space-y-6">
+          {(Object.keys(tables) as TableName[]).map((name) => (
+            <RowsTable
+              key={name}
+              name={name}
+              rows={mine.tables[name]}
+              lead={lead}
+              wrong={wrong}
+              onChange={(to) => setMine({ ...mine, tables: { ...mine.tables, [name]: to } })}
+            />
+          ))}
+        </div>
       </div>
       {overtaken ? (
         <BothSides

@@ -5,6 +5,7 @@ import { differences, numbersOf, written } from './figures';
 const limits = {
   steadySeconds: 0.6,
   knownLinkOhms: 1,
+  pulls: { forces: [{ mm2: 0.5, newtons: 60 }], sizes: [{ lotUpTo: 20, samples: 2 }] },
   copper: { lengthShare: 0.02, lengthMm: 20, ambientK: 3, leastOfNominal: 0.96 },
   cable: {
     insulationC: 105,
@@ -37,6 +38,14 @@ it.each(['', 'much', '1e999', 'NaN'])(
   },
 );
 
+it.each(['2.5', '', 'some', '1e12'])('a number of samples (%j) that is not whole cannot be', (text) => {
+  const { tables } = written(limits);
+  const other = { ...written(limits), tables: { ...tables, sizes: [['20', text]] as const } };
+  expect(
+    numbersOf({ ...other, tables: { ...other.tables, sizes: [...other.tables.sizes] } }).pulls?.sizes[0]?.samples,
+  ).toBe(-1);
+});
+
 it('differences are told figure by figure, rows of the table by their section', () => {
   const theirs = written(limits);
   const mine = written({
@@ -47,7 +56,7 @@ it('differences are told figure by figure, rows of the table by their section', 
   expect(differences(theirs, theirs)).toEqual([]);
   expect(differences(theirs, mine)).toEqual([
     'but to no less than, mm: theirs 20, yours 30',
-    '0.5 mm² carries, A: theirs 5, yours 6',
-    '1 mm² carries, A: theirs 10, yours nothing',
+    'What a single wire carries, Section, mm² 0.5, Amperes: theirs 5, yours 6',
+    'What a single wire carries, Section, mm² 1, Amperes: theirs 10, yours nothing',
   ]);
 });

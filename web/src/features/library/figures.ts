@@ -69,19 +69,59 @@ export const cable: Figure[] = [
 export interface Written {
   figures: ReadonlyMap<string, string>;
   insulation: string;
-  rows: { mm2: string; amps: string }[];
+  tables: Record<TableName, Row[]>;
 }
+
+/** A row of a table as it is written: what it is for, and its value. */
+export type Row = readonly [of: string, value: string];
+
+/** A table of the limits: its place, its two columns, and what stands above it. */
+export const tables = {
+  carries: {
+    at: '/cable/table',
+    title: 'What a single wire carries',
+    of: 'Section, mm²',
+    value: 'Amperes',
+    fields: ['mm2', 'amps'],
+    add: 'Add a section',
+    hint: 'In still air, 50 K warmer than the air, insulation for 105 °C.',
+  },
+  forces: {
+    at: '/pulls/forces',
+    title: 'What a crimp sample must hold',
+    of: 'Section, mm²',
+    value: 'Newtons',
+    fields: ['mm2', 'newtons'],
+    add: 'Add a section',
+    hint: 'A section between two rows must hold what the smaller one does.',
+  },
+  sizes: {
+    at: '/pulls/sizes',
+    title: 'How many samples are pulled',
+    of: 'Lot up to',
+    value: 'Samples',
+    fields: ['lotUpTo', 'samples'],
+    add: 'Add a size',
+    hint: 'A lot is all crimps of one section in one kind of housing on a loom.',
+  },
+} as const;
+
+export type TableName = keyof typeof tables;
 
 export const shown = (figure: Figure, of: Limits) => String(Number((figure.of(of) * figure.times).toPrecision(6)));
 
 export const written = (limits: Limits): Written => ({
   figures: new Map([...copper, ...bench, ...cable].map((f) => [f.at, shown(f, limits)])),
   insulation: String(limits.cable.insulationC),
-  rows: limits.cable.table.map((r) => ({ mm2: String(r.mm2), amps: String(r.amps) })),
+  tables: {
+    carries: limits.cable.table.map((r) => [String(r.mm2), String(r.amps)]),
+    forces: (limits.pulls?.forces ?? []).map((r) => [String(r.mm2), String(r.newtons)]),
+    sizes: (limits.pulls?.sizes ?? []).map((r) => [String(r.lotUpTo), String(r.samples)]),
+  },
 });
 
 /** The numbers of what was written. What is no number becomes one that cannot be, so that it is named at its place. */
-export function numbersOf({ figures, insulation, rows }: Written): Limits {
+export function numbersOf({ figures, insulation, tables: of }: Written): Limits {
   const number = (text: string | undefined) => {
     const value = text === undefined || text.trim() === '' ? NaN : Number(text.replace(',', '.'));
     return Number.isFinite(value) ? value : -1;
@@ -101,10 +141,17 @@ export function numbersOf({ figures, insulation, rows }: Written): Limits {
       feedDrop: share('/cable/feedDrop'),
       sensorGroundDrop: share('/cable/sensorGroundDrop'),
       fuseLoad: share('/cable/fuseLoad'),
-      table: rows.map((r) => ({ mm2: number(r.mm2), amps: number(r.amps) })),
+      table: of.carries.map(([mm2, amps]) => ({ mm2: number(mm2), amps: number(amps) })),
+    },
+    pulls: {
+      forces: of.forces.map(([mm2, newtons]) => ({ mm2: number(mm2), newtons: number(newtons) })),
+      // Only whole numbers: what is none becomes one that cannot be.
+      sizes: of.sizes.map(([lot, samples]) => ({ lotUpTo: whole(number(lot)), samples: whole(number(samples)) })),
     },
   };
 }
+
+const whole = (value: number) => (Number.isInteger(value) && value < 1e9 ? value : -1);
 
 /** What differs between two, in words. */
 export function differences(theirs: Written, mine: Written): string[] {
@@ -115,12 +162,12 @@ export function differences(theirs: Written, mine: Written): string[] {
       told(`${f.label}, ${f.unit}`, theirs.figures.get(f.at), mine.figures.get(f.at)),
     ),
     ...told('Insulation for, °C', theirs.insulation, mine.insulation),
-    ...[...new Set([...theirs.rows, ...mine.rows].map((r) => r.mm2))].flatMap((mm2) =>
-      told(
-        `${mm2} mm² carries, A`,
-        theirs.rows.find((r) => r.mm2 === mm2)?.amps,
-        mine.rows.find((r) => r.mm2 === mm2)?.amps,
-      ),
-    ),
+    ...(Object.keys(tables) as TableName[]).flatMap((name) => {
+      const [one, other] = [new Map(theirs.tables[name]), new Map(mine.tables[name])];
+      const { title, of, value } = tables[name];
+      return [...new Set([...one.keys(), ...other.keys()])].flatMap((row) =>
+        told(`${title}, ${of} ${row}, ${value}`, one.get(row), other.get(row)),
+      );
+    }),
   ];
 }
