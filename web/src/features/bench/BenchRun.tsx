@@ -353,7 +353,7 @@ function Tool({
       aria-label={name === '' ? hint : undefined}
       aria-pressed={pressed}
       onClick={onClick}
-      className={`flex min-h-11 cursor-pointer items-center gap-1 px-1 text-sm whitespace-nowrap ${asks ? 'bg-doubt/25 font-bold text-ink outline-1 outline-doubt' : pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
+      className={`flex min-h-11 cursor-pointer items-center gap-1 px-0.5 text-sm whitespace-nowrap ${asks ? 'bg-doubt/25 font-bold text-ink outline-1 outline-doubt' : pressed ? 'font-bold text-copper' : 'text-soft hover:text-ink'}`}
     >
       {name} <Key>{k}</Key>
     </button>

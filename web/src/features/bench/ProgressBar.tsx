@@ -14,7 +14,7 @@ export function ProgressBar({
   const { done, total, failing, retests, left } = run.progress;
   return (
     <div>
-      <div className="flex flex-wrap items-center gap-x-4">
+      <div className="flex flex-wrap items-center gap-x-3">
         <h2 className="text-2xl font-bold whitespace-nowrap">
           Step {step.number} <span className="text-lg font-normal text-soft">of {total}</span>
         </h2>

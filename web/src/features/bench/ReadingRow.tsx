@@ -43,7 +43,8 @@ export function ReadingRow(p: Props) {
       </p>
       <div className="col-span-2 min-w-0 md:col-span-1">
         <p className="text-xl">
-          <span className="text-soft">must read</span> <b className="whitespace-nowrap">{step.limitsText}</b>
+          <span className="text-soft">{step.unit === 'sight' ? 'all of it' : 'must read'}</span>{' '}
+          <b className="whitespace-nowrap">{step.limitsText}</b>
         </p>
         <p className="text-soft">
           {step.standing.skipped}

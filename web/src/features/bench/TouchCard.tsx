@@ -25,14 +25,16 @@ export function TouchCard({
   return (
     <div className="flex flex-[1_0_auto] flex-col border-2 border-edge bg-card">
       {step.setup && (
-        <div className={`border-b-2 px-3 py-1 ${step.phase === 'under-load' ? 'border-doubt bg-doubt/20' : 'border-edge'}`}>
-          <p className="flex gap-4 text-sm">
-            {step.phase === 'under-load' && <span>{cautions.join(' ')}</span>}
-            <span className="ml-auto whitespace-nowrap">{step.circuit}</span>
-          </p>
-          <p className="text-lg leading-tight font-bold">
-            {step.phase === 'under-load' ? 'Under load: ' : 'Set up: '}
-            {step.setup}
+        <div
+          className={`border-b-2 px-3 py-1 ${step.phase === 'under-load' ? 'border-doubt bg-doubt/20' : 'border-edge'}`}
+        >
+          {step.phase === 'under-load' && <p className="text-sm">{cautions.join(' ')}</p>}
+          <p className="flex gap-4 text-lg leading-tight">
+            <b>
+              {step.phase === 'under-load' ? 'Under load: ' : 'Set up: '}
+              {step.setup}
+            </b>
+            <span className="ml-auto text-sm whitespace-nowrap">{step.circuit}</span>
           </p>
         </div>
       )}

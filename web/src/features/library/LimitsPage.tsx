@@ -14,7 +14,6 @@ import {
   differences,
   numbersOf,
   shown,
-  tables,
   written,
   type Figure,
   type TableName,
@@ -72,6 +71,15 @@ function Form({ stored }: { stored: View }) {
       ))}
     </div>
   );
+  const table = (name: TableName) => (
+    <RowsTable
+      name={name}
+      rows={mine.tables[name]}
+      lead={lead}
+      wrong={wrong}
+      onChange={(to) => setMine({ ...mine, tables: { ...mine.tables, [name]: to } })}
+    />
+  );
   return (
     <form
       className="mx-auto w-full max-w-5xl space-y-6 p-6"
@@ -107,18 +115,11 @@ function Form({ stored }: { stored: View }) {
               </Select>
             </Field>
           </section>
+          {table('sizes')}
         </div>
         <div className="space-y-6">
-          {(Object.keys(tables) as TableName[]).map((name) => (
-            <RowsTable
-              key={name}
-              name={name}
-              rows={mine.tables[name]}
-              lead={lead}
-              wrong={wrong}
-              onChange={(to) => setMine({ ...mine, tables: { ...mine.tables, [name]: to } })}
-            />
-          ))}
+          {table('carries')}
+          {table('forces')}
         </div>
       </div>
       {overtaken ? (
