@@ -43,7 +43,7 @@ export const Stem = memo(function Stem({
   const top = (t: StemView['tags'][number]) =>
     t.above ? middle - 4 - gap - (t.lane + 1) * (tagHeight + 4) + 4 : middle + 4 + gap + t.lane * (tagHeight + 4);
   return (
-    <nav aria-label="Stem: connectors along the trunk" className="overflow-x-auto">
+    <nav aria-label="Stem: connectors along the trunk" className="overflow-x-auto contain-content">
       <div className="@container relative min-w-225 overflow-hidden" style={{ height }}>
         <svg
           className="absolute inset-0 h-full w-full"

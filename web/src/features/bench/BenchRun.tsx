@@ -66,9 +66,13 @@ export function BenchRun({
 
   const { black, red } = step ?? {};
   useEffect(() => {
-    point([black, red].map((p) => p?.split(':')[0] ?? ''));
-    return () => point([]);
-  }, [point, black, red]);
+    const show = () => point([black, red].map((p) => p?.split(':')[0] ?? ''));
+    // At the fixture's speed nobody can follow it from tag to tag: the stem shows where it lingers.
+    if (!going) show();
+    const later = going ? setTimeout(show, 150) : undefined;
+    return () => clearTimeout(later);
+  }, [point, black, red, going]);
+  useEffect(() => () => point([]), [point]);
   useEffect(() => {
     if (loud && judged) sound(judged.verdict);
   }, [judged, loud]);

@@ -31,21 +31,27 @@ export const StepList = memo(function StepList({
     overscan: 4,
   });
   const index = steps.findIndex((s) => s.number === here);
+  const height = rows.scrollRect?.height ?? 0;
+  const shown = height > 0;
   useEffect(() => {
-    if (index >= 0) rows.scrollToIndex(index, { align: 'auto' });
-  }, [rows, index]);
-  const shown = (rows.scrollRect?.height ?? 0) > 0;
+    const list = frame.current;
+    if (!list || index < 0 || !shown) return;
+    // All rows are of one height: where this one lies is known without asking the page to lay itself out.
+    const from = rows.scrollOffset ?? 0;
+    if (index * rowHeight < from || (index + 1) * rowHeight > from + height)
+      list.scrollTop = (index + 0.5) * rowHeight - height / 2;
+  }, [rows, index, shown, height]);
   useEffect(() => {
     // A frame that was put away has lost its place when it comes back.
     if (shown && index >= 0) rows.scrollToIndex(index, { align: 'center' });
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [shown]);
   return (
-    <section aria-label="Steps" className={`flex-col ${className}`}>
+    <section aria-label="Steps" className={`flex-col contain-content ${className}`}>
       <h2 className="border-b border-line px-3 py-2 font-bold">
         Plan{at && `, ${at} only`} <span className="font-normal text-soft">{steps.length} steps</span>
       </h2>
-      <div ref={frame} className="h-0 grow overflow-y-auto">
+      <div ref={frame} className="h-0 grow overflow-y-auto contain-strict">
         <ol className="relative" style={{ height: rows.getTotalSize() }}>
           {rows.getVirtualItems().map((row) => {
             const step = steps[row.index];

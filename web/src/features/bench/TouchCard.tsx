@@ -23,7 +23,7 @@ export function TouchCard({
   next: ReactNode;
 }) {
   return (
-    <div className="flex flex-[1_0_auto] flex-col border-2 border-edge bg-card">
+    <div className="flex flex-[1_0_auto] flex-col border-2 border-edge bg-card contain-content">
       {step.setup && (
         <div
           className={`border-b-2 px-3 py-1 ${step.phase === 'under-load' ? 'border-doubt bg-doubt/20' : 'border-edge'}`}
@@ -85,7 +85,7 @@ function Place({ probe, point, loom, side }: { probe: string; point: string | nu
         </p>
       </div>
       <div className="relative min-h-15 flex-1">
-        <div className="absolute inset-0 flex items-center justify-center">
+        <div className="absolute inset-0 flex items-center justify-center contain-strict">
           <Face connector={connector} side={side} ringed={cavity} />
         </div>
       </div>

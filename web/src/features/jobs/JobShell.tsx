@@ -32,6 +32,8 @@ export const useJob = () => useOutletContext<JobContext>();
 
 export function useBench(job: number) {
   return useQuery({
+    // A whole plan is not compared step by step for each reading: what has not changed is kept as it is where it is laid over.
+    structuralSharing: false,
     queryKey: keys.bench(job),
     queryFn: () => given(api.GET('/api/jobs/{id}/bench', { params: { path: { id: job } } })),
   });
