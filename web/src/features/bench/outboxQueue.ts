@@ -175,8 +175,28 @@ export class OutboxQueue {
     });
   }
 
+  /** Nobody is told of what is as it was: between two readings the queue looks many times. */
   private set(change: Partial<OutboxState>) {
-    this.state = { ...this.state, ...change };
+    const { waiting, others, refused, unkept, trouble } = { ...this.state, ...change };
+    const is = this.state;
+    if (
+      trouble === is.trouble &&
+      isSame(waiting, is.waiting) &&
+      isSame(others, is.others) &&
+      isSame(refused, is.refused) &&
+      unkept.size === is.unkept.size &&
+      [...unkept].every((key) => is.unkept.has(key))
+    )
+      return;
+    this.state = { waiting, others, refused, unkept, trouble };
     this.listeners.forEach((tell) => tell());
   }
 }
+
+/** Whether two lists hold the same readings: one that is kept never changes but in whose it is and why it is refused. */
+const isSame = (one: readonly Waiting[], other: readonly Waiting[]) =>
+  one.length === other.length &&
+  one.every((w, i) => {
+    const o = other[i];
+    return w.key === o?.key && w.person.id === o.person.id && w.refused === o.refused;
+  });
