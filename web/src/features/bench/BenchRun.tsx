@@ -15,6 +15,7 @@ import { LookCard } from './LookCard';
 import { LogFaultDialog } from './LogFaultDialog';
 import { NextPlaces } from './NextPlaces';
 import { useOutbox } from './Outbox';
+import { verdictOf } from './onTheWay';
 import { spoken } from './places';
 import { ProgressBar } from './ProgressBar';
 import { Others } from './Others';
@@ -89,6 +90,16 @@ export function BenchRun({
     setTyped('');
     void take(value, false, run.lastEvent);
   };
+  const isByHand = going?.way === 'hands-free' && !run.meter.matrix && step?.joined === false;
+  const takeHere = () => {
+    if (!step?.remote || measure.isPending || !mayChange) return;
+    measure.mutate(undefined, {
+      // A hand that says when it touches two places that stand apart goes on as all others do.
+      onSuccess: ({ shown }) => {
+        if (isByHand && verdictOf(step, shown.overRange ? null : shown.ohms) === 'pass') goOn();
+      },
+    });
+  };
   const look = (found: 0 | 1) => {
     if (mayChange) void take(found, false, run.lastEvent);
   };
@@ -99,7 +110,7 @@ export function BenchRun({
   const press = {
     ' ': () => {
       if (step?.unit === 'sight') look(1);
-      else if (step?.remote && !measure.isPending && mayChange) measure.mutate();
+      else takeHere();
     },
     x: () => {
       if (step?.unit === 'sight') look(0);
@@ -207,9 +218,11 @@ export function BenchRun({
         {going && (
           <div className="flex items-center gap-4 border-2 border-copper px-3" role="status">
             <p className="flex-1 text-xl font-bold">
-              {going.way === 'hands-free'
-                ? 'Hands-free: hold still until the tone.'
-                : 'The fixture takes the plan by itself.'}
+              {isByHand
+                ? 'Hands-free: touch both places and press Space. A probe in the air reads the same.'
+                : going.way === 'hands-free'
+                  ? 'Hands-free: hold still until the tone.'
+                  : 'The fixture takes the plan by itself.'}
             </p>
             <Button kind="main" className="min-h-14 min-w-40" onClick={stop}>
               Stop <Key>Esc</Key>
@@ -248,7 +261,7 @@ export function BenchRun({
           input={input}
           onType={setTyped}
           onTake={takeTyped}
-          onMeasure={() => measure.mutate()}
+          onMeasure={takeHere}
           onLook={look}
           onGoOn={goOn}
           onFault={() => setDialog('fault')}
