@@ -1,14 +1,16 @@
-# Benchmarks: each line says the figure it must reach and the figure it got.
+# Benchmarks: each line says the figure it must reach and the figure it got. All of them, or one: core, plans, load, pages.
 
 run_bench() {
-  dotnet run --project bench/WiseLoom.Bench -c Release
-  dotnet run --project bench/WiseLoom.Bench -c Release -- plans
+  local only=${1:-}
+  [ -n "$only" ] && [ "$only" != core ] || dotnet run --project bench/WiseLoom.Bench -c Release
+  [ -n "$only" ] && [ "$only" != plans ] || dotnet run --project bench/WiseLoom.Bench -c Release -- plans
+  [ "$only" != core ] && [ "$only" != plans ] || return 0
   need_tools
   build_cli
   build_web
   build_pages
   install_npm tests/e2e
   open_throwaway_database
-  dotnet run --project bench/WiseLoom.Bench -c Release -- load
-  (cd tests/e2e && npx --no-install playwright test --config bench.config.ts)
+  [ -n "$only" ] && [ "$only" != load ] || dotnet run --project bench/WiseLoom.Bench -c Release -- load
+  [ -n "$only" ] && [ "$only" != pages ] || (cd tests/e2e && npx --no-install playwright test --config bench.config.ts)
 }
