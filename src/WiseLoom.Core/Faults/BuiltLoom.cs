@@ -43,6 +43,12 @@ public sealed class BuiltLoom
         }
     }
 
+    /// <summary>Its wires as they came off the board.</summary>
+    internal IEnumerable<BuiltWire> Wires => wires.Values;
+
+    /// <summary>Metal that lies between two places and is not drawn.</summary>
+    internal IReadOnlyList<(string A, string B, double Ohm)> Bridges => bridges;
+
     /// <summary>The loom as it should be.</summary>
     internal Loom Drawn { get; }
 

@@ -33,5 +33,5 @@ public abstract record WireFault(string Wire, string? End) : Fault
     /// <summary>What becomes of the wire; nothing when it does not show on a loom at rest.</summary>
     private protected abstract void Change(BuiltWire wire);
 
-    private Wire? Drawn(Loom loom) => loom.Wires.FirstOrDefault(w => w.Id == Wire);
+    private Wire? Drawn(Loom loom) => loom.FindWire(Wire);
 }

@@ -24,6 +24,7 @@ public sealed record Loom(
     private Dictionary<string, Connector>? connectors;
     private Dictionary<string, Splice>? splices;
     private ILookup<ProbePoint, Wire>? wiresAt;
+    private Dictionary<string, Wire>? wires;
     private ILookup<string, Device>? devicesOn;
 
     /// <summary>A copy, which finds its own way about: what the original has looked up holds for the original's lists.</summary>
@@ -44,6 +45,9 @@ public sealed record Loom(
     public bool HasPlace(string place) => ProbePoint.TryParse(place, out var point)
         ? FindConnector(point.Connector)?.Family.HasCavity(point.Cavity) == true
         : Wires.Any(w => w.Id == place) || Splices.Any(s => s.Ref == place);
+
+    /// <summary>The wire with this id, or null.</summary>
+    public Wire? FindWire(string id) => (wires ??= Wires.ToDictionary(w => w.Id, StringComparer.Ordinal)).GetValueOrDefault(id);
 
     /// <summary>The splice with this <c>ref</c>.</summary>
     /// <exception cref="KeyNotFoundException">No splice has it.</exception>

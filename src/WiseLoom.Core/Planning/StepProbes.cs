@@ -27,8 +27,14 @@ public sealed record StepProbes(ImmutableArray<ProbePoint> Red, ImmutableArray<P
             return new([red], [step.Black]);
         }
 
+        return new(Against(loom, step.Black), [step.Black]);
+    }
+
+    /// <summary>All points of all other nets than a point's own, which the shorting plug joins.</summary>
+    public static ImmutableArray<ProbePoint> Against(Loom loom, ProbePoint point)
+    {
         var graph = WireGraph.Topology(loom);
-        var own = graph.NetOf(step.Black)?.Number;
-        return new([.. graph.Nets.Where(n => n.Number != own).SelectMany(n => n.Points)], [step.Black]);
+        var own = graph.NetOf(point)?.Number;
+        return [.. graph.Nets.Where(n => n.Number != own).SelectMany(n => n.Points)];
     }
 }

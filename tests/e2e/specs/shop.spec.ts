@@ -100,7 +100,7 @@ test('a lead changes the shop’s limits, another sees both and chooses; a techn
   await expect(other.getByLabel('What a single wire carries, Amperes, row 14')).toHaveValue('201');
   await other.getByRole('button', { name: 'Store the limits' }).click();
   await expect(other.getByText('Somebody else changed this list of limits')).toBeVisible();
-  await expect(other.getByText('50 mm² carries, A: theirs 195.5, yours 201')).toBeVisible();
+  await expect(other.getByText('What a single wire carries, Section, mm² 50, Amperes: theirs 195.5, yours 201')).toBeVisible();
   await other.getByRole('button', { name: 'Store mine over theirs' }).click();
   await expect(other.getByText(/^As Ada Quill left them on/)).toBeVisible();
   await other.context().close();

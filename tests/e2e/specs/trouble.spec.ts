@@ -4,7 +4,7 @@ import { demoFile, newJob, shopUrl, signIn, startRun, startRunWith, stepNumber }
 import { practiceMeter } from '../practice.ts';
 
 interface Recorded {
-  steps: { number: number; readings: { ohm: number | null; by: string }[] }[];
+  steps: { number: number; readings: { value: number | null; by: string }[] }[];
 }
 
 /** Every reading of the page's run, as the record has them. */
@@ -40,7 +40,7 @@ test('the network is away: readings wait in sight, the page says since when, and
   await expect(page.getByText('3 readings wait here.')).toBeHidden();
   await expect(page.getByTestId('alone')).toHaveCount(0);
   const all = await recorded(page);
-  expect(all.map((r) => r.ohm)).toEqual([0.03, 0.031, 0.031, 0.031]);
+  expect(all.map((r) => r.value)).toEqual([0.03, 0.031, 0.031, 0.031]);
   expect(new Set(all.map((r) => r.step)).size).toBe(4);
 });
 
@@ -56,7 +56,7 @@ test('two tabs of one person: what one takes the other shows, and nothing is sto
   await expect(second.getByTestId('verdict')).toContainText('30.0 mΩ');
   await Promise.all([type(page, '32m', 'Saved, Tomas Wren'), type(second, '33m', 'Saved, Tomas Wren')]);
   const all = await recorded(page);
-  expect(all.map((r) => r.ohm).sort()).toEqual([0.03, 0.032, 0.033]);
+  expect(all.map((r) => r.value).sort()).toEqual([0.03, 0.032, 0.033]);
 });
 
 test('two people on one browser: what the first left is never sent under the second’s name', async ({ page }) => {
@@ -73,14 +73,14 @@ test('two people on one browser: what the first left is never sent under the sec
   await page.goto(bench);
   await expect(page.getByText('1 reading of Mira Solstad waits in this browser.')).toBeVisible();
   await type(page, '31m', 'Saved, Tomas Wren');
-  expect((await recorded(page)).map((r) => [r.ohm, r.by])).toEqual([[0.031, 'Tomas Wren']]);
+  expect((await recorded(page)).map((r) => [r.value, r.by])).toEqual([[0.031, 'Tomas Wren']]);
   await page.getByRole('button', { name: 'Sign out' }).click();
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await signIn(page, 'mira');
   await page.goto(bench);
   await expect(page.getByText(/waits in this browser/)).toHaveCount(0);
   await expect
-    .poll(async () => (await recorded(page)).map((r) => [r.ohm, r.by]).sort())
+    .poll(async () => (await recorded(page)).map((r) => [r.value, r.by]).sort())
     .toEqual([
       [0.03, 'Mira Solstad'],
       [0.031, 'Tomas Wren'],
@@ -132,5 +132,5 @@ test('a browser that refuses to keep anything says so, and loses nothing while t
   await expect(page.getByText('This browser cannot keep readings.')).toBeVisible();
   await page.unroute('**/api/runs/*/readings');
   await expect(page.getByText('This browser cannot keep readings.')).toBeHidden();
-  expect((await recorded(page)).map((r) => r.ohm)).toEqual([0.03]);
+  expect((await recorded(page)).map((r) => r.value)).toEqual([0.03]);
 });

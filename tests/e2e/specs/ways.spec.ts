@@ -113,6 +113,8 @@ test('a fixture proves a thorough plan’s isolation by groups before it takes t
   await page.keyboard.press('b');
   await page.getByRole('button', { name: 'By itself, to the end' }).click();
   await expect(page.getByTestId('ended')).toHaveText('Nothing is left to measure.', { timeout: 120_000 });
+  await expect(page.getByText(/done, 0 s left/)).toBeVisible();
+  await expect(page.getByTestId('verdict')).toContainText('Saved, Tomas');
   const { run } = await benchOf(page, 'tomas');
   expect(run.steps.filter((s) => s.standing.state !== 'pass' && s.standing.state !== 'cant-tell')).toEqual([]);
   expect(run.steps.filter((s) => s.standing.carried?.includes('readings of groups')).length).toBeGreaterThan(30);

@@ -1,0 +1,107 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>Brings together what no measurement at probe points can tell apart.</summary>
+internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
+{
+    /// <summary>Pairs within one piece that are compared at most.</summary>
+    private const int MostPairs = 160;
+
+    /// <summary>Whether two suppositions join the same places everywhere, with values that the meter cannot tell apart.</summary>
+    internal bool Are(Weighed one, Weighed other)
+    {
+        if (one.Faults.IsEmpty || other.Faults.IsEmpty || IsLoose(one) != IsLoose(other))
+        {
+            return one.Faults.IsEmpty && other.Faults.IsEmpty;
+        }
+
+        if (IsLoose(one))
+        {
+            return SameLoose(one, other);
+        }
+
+        var nets = one.Altered.Nets.Union(other.Altered.Nets).ToHashSet();
+        var (a, b) = (Over(one, nets), Over(other, nets));
+        var points = a.Points.Union(b.Points).Order().ToList();
+        var pieces = new Dictionary<(int, int), List<ProbePoint>>();
+        foreach (var point in points)
+        {
+            var key = (a.PieceOf(point), b.PieceOf(point));
+            if (!pieces.TryGetValue(key, out var piece))
+            {
+                pieces.Add(key, piece = []);
+            }
+
+            piece.Add(point);
+        }
+
+        // A cavity that only one of the two fills stands alone in the other.
+        var shared = pieces.Where(p => p.Value.Count > 1).ToList();
+        if (shared.Exists(p => p.Key.Item1 < 0 || p.Key.Item2 < 0)
+            || pieces.Keys.Where(k => k.Item1 >= 0).GroupBy(k => k.Item1).Any(g => g.Count() > 1)
+            || pieces.Keys.Where(k => k.Item2 >= 0).GroupBy(k => k.Item2).Any(g => g.Count() > 1))
+        {
+            return false;
+        }
+
+        return shared.TrueForAll(p => Close(p.Value, a, b));
+    }
+
+    /// <summary>The same fault said in other words: a wire that is missing or open at either end, a poor joint at either end.</summary>
+    internal static IEnumerable<ImmutableArray<Fault>> InOtherWords(ImmutableArray<Fault> faults)
+    {
+        for (var i = 0; i < faults.Length; i++)
+        {
+            foreach (var other in Words(faults[i]))
+            {
+                yield return faults.SetItem(i, other);
+            }
+        }
+    }
+
+    private static IEnumerable<Fault> Words(Fault fault) => fault switch
+    {
+        OpenFault open => [open with { End = "from" }, open with { End = "to" }, new MissingFault(open.Wire)],
+        ResistiveFault poor => [poor with { End = "from" }, poor with { End = "to" }],
+        IntermittentFault loose => [loose with { End = "from" }, loose with { End = "to" }],
+        _ => [],
+    };
+
+    private static bool IsLoose(Weighed one) => one.Faults.Any(f => f is IntermittentFault);
+
+    /// <summary>Two wires in series, with nothing between them that a probe can touch, break the same pairs.</summary>
+    private bool SameLoose(Weighed one, Weighed other) =>
+        one.Faults is [IntermittentFault a] && other.Faults is [IntermittentFault b]
+        && Are(Opened(one, a), Opened(other, b));
+
+    private Weighed Opened(Weighed of, IntermittentFault loose)
+    {
+        ImmutableArray<Fault> open = [new OpenFault(loose.Wire)];
+        return of with { Faults = open, Altered = new Altered(drawn, open, drawn.NetsOf(open)) };
+    }
+
+    private Altered Over(Weighed of, HashSet<int> nets) => of.Altered.Nets.SetEquals(nets) ? of.Altered : new Altered(drawn, of.Faults, nets);
+
+    private bool Close(List<ProbePoint> piece, Altered a, Altered b)
+    {
+        var left = MostPairs;
+        for (var i = 0; i < piece.Count; i++)
+        {
+            for (var j = i + 1; j < piece.Count && left-- > 0; j++)
+            {
+                var (one, other) = (a.Between([piece[i]], [piece[j]])!, b.Between([piece[i]], [piece[j]])!);
+                var room = evidence.Meter.Uncertainty(one.Ohms) + evidence.Meter.Uncertainty(other.Ohms) + (1.5 * (Math.Sqrt(one.Variance) + Math.Sqrt(other.Variance)));
+                if (Math.Abs(one.Ohms - other.Ohms) > room)
+                {
+                    return false;
+                }
+            }
+        }
+
+        return true;
+    }
+}

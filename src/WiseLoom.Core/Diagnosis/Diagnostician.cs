@@ -1,0 +1,86 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>Finds what is behind readings of a bare loom: nothing, one fault, or two.</summary>
+/// <remarks>Made once for a loom, a temperature and a copper tolerance, and asked for each case; may be asked by several at once.</remarks>
+public sealed class Diagnostician
+{
+    /// <summary>A group with this much needs no further measurement.</summary>
+    public const double SureEnough = 0.95;
+
+    /// <summary>No more groups are told, and no more suppositions are compared for them.</summary>
+    private const int MostTold = 8, MostCompared = 60;
+
+    private readonly DrawnLoom drawn;
+    private readonly Suspects suspects;
+    private readonly Priors priors = Priors.Usual;
+
+    /// <summary>For a loom as it is drawn.</summary>
+    /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
+    /// <param name="copper">How far the copper may be from its drawing: that of the run, not a usual one.</param>
+    public Diagnostician(Loom loom, double ambientC, CopperTolerance copper)
+    {
+        ArgumentNullException.ThrowIfNull(loom);
+        drawn = new(loom, ambientC, copper);
+        suspects = new(drawn, priors);
+    }
+
+    /// <summary>Ranks what may be wrong.</summary>
+    /// <param name="observations">All readings so far, passing ones too. Points may be any cavities of the loom.</param>
+    /// <param name="meter">What they were taken with.</param>
+    /// <exception cref="ArgumentException">A reading is of no point, or of one that the loom does not have.</exception>
+    public Diagnosed Find(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(observations);
+        ArgumentNullException.ThrowIfNull(meter);
+        if (observations.FirstOrDefault(o => o.A.IsDefaultOrEmpty || (o.B is { } b && b.IsDefaultOrEmpty)) is not null)
+        {
+            throw new ArgumentException("Each side of a reading touches one point at least.", nameof(observations));
+        }
+
+        if (observations.SelectMany(o => o.A.Concat(o.B ?? [])).FirstOrDefault(p => !drawn.Loom.HasPlace(p.ToString()), observations.Count > 0 ? observations[0].A[0] : default) is var point && observations.Count > 0 && !drawn.Loom.HasPlace(point.ToString()))
+        {
+            throw new ArgumentException($"This loom has no cavity {point}.", nameof(observations));
+        }
+
+        var evidence = new Evidence(drawn, meter, observations);
+        var weighed = Reckoning.Of(drawn, evidence, suspects, priors, cancel);
+        var groups = Grouped(weighed, evidence);
+        var sentences = new Explaining(drawn, evidence);
+        ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).Select(g => new Finding(
+            g.Share,
+            g.Members[0].Faults,
+            [.. Alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => Alike.InOtherWords(m.Faults).Prepend(m.Faults))],
+            sentences.Of(g.Members[0])))];
+        var next = ranking[0].Probability >= SureEnough ? null : new NextMeasurement(drawn, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))]);
+        return new(ranking, next, [.. Unseeable.Of(drawn, evidence)]);
+    }
+
+    private List<(List<Weighed> Members, double Share)> Grouped(List<Weighed> falling, Evidence evidence)
+    {
+        var top = falling[0].Score;
+        var total = falling.Sum(w => Math.Exp(w.Score - top));
+        var alike = new Alike(drawn, evidence);
+        var groups = new List<(List<Weighed> Members, double Share)>();
+        foreach (var one in falling.Take(MostCompared).Where(w => w.Score > top - 18))
+        {
+            var share = Math.Exp(one.Score - top) / total;
+            var at = groups.FindIndex(g => alike.Are(g.Members[0], one));
+            if (at >= 0)
+            {
+                groups[at].Members.Add(one);
+                groups[at] = (groups[at].Members, groups[at].Share + share);
+            }
+            else
+            {
+                groups.Add(([one], share));
+            }
+        }
+
+        return [.. groups.OrderByDescending(g => g.Share)];
+    }
+}

@@ -1,0 +1,63 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>A loom as it is drawn, ready for suppositions: its nets, its wires, how far each may be from its drawing.</summary>
+internal sealed class DrawnLoom
+{
+    private readonly Dictionary<string, int> placeOf;
+    private readonly Part[] parts;
+    private readonly Dictionary<int, Altered> asDrawn = [];
+    private readonly ImmutableArray<Wire>[] wiresOf;
+
+    internal DrawnLoom(Loom loom, double ambientC, CopperTolerance copper)
+    {
+        Loom = loom;
+        Graph = WireGraph.Of(loom, ambientC, copper);
+        placeOf = loom.Wires.Select((w, i) => (w.Id, i)).ToDictionary(x => x.Id, x => x.i, StringComparer.Ordinal);
+        parts = [.. loom.Wires.Select((w, i) => Spread(i, WireGraph.EndToEnd(loom, w, ambientC, copper)))];
+        wiresOf = [.. Graph.Nets.Select(n => n.Edges.Select(e => loom.Wires[placeOf[e.Label]]).ToImmutableArray())];
+    }
+
+    internal Loom Loom { get; }
+
+    internal WireGraph Graph { get; }
+
+    internal ImmutableArray<Wire> WiresOf(int net) => wiresOf[net];
+
+    /// <summary>A wire's place in the loom.</summary>
+    internal int PlaceOf(string wire) => placeOf[wire];
+
+    internal Part PartOf(Wire wire, double added)
+    {
+        var part = parts[placeOf[wire.Id]];
+        return added > 0 ? part with { Mean = part.Mean + added } : part;
+    }
+
+    /// <summary>Number of a point's drawn net; negative for a cavity without a wire.</summary>
+    internal int NetOf(ProbePoint point) => Graph.NetOf(point)?.Number ?? -1;
+
+    /// <summary>Numbers of the drawn nets that some faults touch.</summary>
+    internal HashSet<int> NetsOf(IEnumerable<Fault> faults) => [.. faults.SelectMany(f => f.Places(Loom)).Select(Graph.NumberOf).OfType<int>()];
+
+    /// <summary>One net as it is drawn.</summary>
+    internal Altered AsDrawn(int net)
+    {
+        if (!asDrawn.TryGetValue(net, out var known))
+        {
+            asDrawn.Add(net, known = new Altered(this, [], new HashSet<int> { net }));
+        }
+
+        return known;
+    }
+
+    /// <summary>The triangle over the limits with its top at the nominal value: its mean and its spread.</summary>
+    private static Part Spread(int wire, OhmRange range)
+    {
+        var (a, c, b) = (range.Min, range.Nominal, range.Max);
+        return new(wire, (a + b + c) / 3, Math.Sqrt(Math.Max(0, ((a * a) + (b * b) + (c * c) - (a * b) - (a * c) - (b * c)) / 18)));
+    }
+}

@@ -1,0 +1,271 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>All readings so far, and how well a supposition explains them.</summary>
+/// <remarks>Readings of untouched nets are as likely under every supposition, so each is only held against those of the nets that it touches, and against the
+/// loom as drawn for the same.</remarks>
+internal sealed class Evidence
+{
+    /// <summary>A reading that says joined where nothing joins, or apart where metal does: one in e³⁰ of them.</summary>
+    internal const double Impossible = -30;
+
+    /// <summary>Beyond this many readings of one net copper is taken as if each pair had its own.</summary>
+    private const int MostTogether = 80;
+
+    /// <summary>How a reading is spread within the meter's worst case: one standard deviation as a share of it.</summary>
+    private const double NoiseShare = 0.45;
+
+    /// <summary>Logarithms: something loose that was moved and did not break; something sound that broke.</summary>
+    private const double SeldomStill = -1.6, SeldomBreaks = -12;
+
+    private readonly DrawnLoom drawn;
+    private readonly Meter meter;
+    private readonly Dictionary<int, List<Observation>> ofNet = [];
+    private readonly Dictionary<ProbePoint, List<Observation>> ofEmpty = [];
+    private readonly List<Observation> all = [];
+    private readonly Dictionary<string, double> drawnScores = new(StringComparer.Ordinal);
+
+    internal Evidence(DrawnLoom drawn, Meter meter, IEnumerable<Observation> observations)
+    {
+        this.drawn = drawn;
+        this.meter = meter;
+        foreach (var seen in observations)
+        {
+            all.Add(seen);
+            foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())
+            {
+                if (drawn.NetOf(point) is var net and >= 0)
+                {
+                    Add(ofNet, net, seen);
+                }
+                else
+                {
+                    Add(ofEmpty, point, seen);
+                }
+            }
+        }
+
+        LeadOhms = Leads();
+    }
+
+    internal IReadOnlyList<Observation> All => all;
+
+    internal Meter Meter => meter;
+
+    /// <summary>What the leads seem to add to every reading, ohms.</summary>
+    internal double LeadOhms { get; }
+
+    /// <summary>Readings that touch some drawn nets, or cavities without a wire.</summary>
+    internal IReadOnlyCollection<Observation> Touching(IEnumerable<int> nets, IEnumerable<ProbePoint> empties)
+    {
+        var found = new HashSet<Observation>(ReferenceEqualityComparer.Instance);
+        foreach (var net in nets)
+        {
+            found.UnionWith(ofNet.GetValueOrDefault(net, []));
+        }
+
+        foreach (var point in empties)
+        {
+            found.UnionWith(ofEmpty.GetValueOrDefault(point, []));
+        }
+
+        return found;
+    }
+
+    /// <summary>Whether a net was held against all others and stood apart.</summary>
+    internal bool StoodApart(int net) => ofNet.GetValueOrDefault(net, []).Exists(o => o is { B: null, Ohm: null, Moved: false } && o.A.All(p => drawn.NetOf(p) == net));
+
+    /// <summary>How much more likely what was read is with some faults than with the loom as drawn; a logarithm.</summary>
+    /// <param name="loose">Places of wires that open while they are moved.</param>
+    internal double Gain(Altered altered, IReadOnlyCollection<int> loose)
+    {
+        var seen = Touching(altered.Nets, altered.Points.Where(p => drawn.NetOf(p) < 0));
+        return Score(seen, altered, loose) - DrawnScore(seen, altered.Nets);
+    }
+
+    /// <summary>What a reading would be with some faults; null for apart.</summary>
+    internal Predicted? Predict(Observation seen, Altered altered)
+    {
+        var a = seen.A.Where(altered.Has).ToList();
+        if (seen.B is not { } b)
+        {
+            var own = seen.A.Select(drawn.NetOf).ToHashSet();
+            var strangers = a.Count == 0 ? [] : altered.Points.Where(p => drawn.NetOf(p) is var net && net >= 0 && !own.Contains(net)).ToList();
+            return strangers.Count == 0 ? null : altered.Between(a, strangers);
+        }
+
+        if (a.Count > 0 && altered.Between(a, [.. b.Where(altered.Has)]) is { } within)
+        {
+            return within;
+        }
+
+        // Untouched nets join as drawn.
+        var outside = seen.A.Where(p => !altered.Has(p)).ToLookup(drawn.NetOf);
+        return b.Where(p => !altered.Has(p)).GroupBy(drawn.NetOf).Where(g => g.Key >= 0 && outside.Contains(g.Key))
+            .Select(g => drawn.AsDrawn(g.Key).Between([.. outside[g.Key]], [.. g])).FirstOrDefault();
+    }
+
+    /// <summary>What a reading would be with the loom as drawn; null for apart.</summary>
+    internal Predicted? AsDrawn(Observation seen)
+    {
+        if (seen.B is not { } b)
+        {
+            return null;
+        }
+
+        var a = seen.A.ToLookup(drawn.NetOf);
+        return b.GroupBy(drawn.NetOf).Where(g => g.Key >= 0 && a.Contains(g.Key)).Select(g => drawn.AsDrawn(g.Key).Between([.. a[g.Key]], [.. g])).FirstOrDefault();
+    }
+
+    /// <summary>Whether metal was found, as far as this meter goes.</summary>
+    internal static bool IsJoined(Observation seen) => seen.Ohm is { } ohm && ohm < Limits.ApartOhms;
+
+    /// <summary>Whether a reading says joined where a prediction says apart, or the other way round.</summary>
+    internal bool Contradicts(Observation seen, Predicted? predicted) => !seen.Moved
+        && (predicted is null ? IsJoined(seen) : !IsJoined(seen) && predicted.Ohms < Math.Min(meter.UpToOhms, Limits.ApartOhms));
+
+    /// <summary>How far a value is from a prediction, in standard deviations of copper and meter together; 0 where it has none to hold against.</summary>
+    internal double Off(Observation seen, Predicted? predicted) =>
+        predicted is null || seen.Moved || seen.Ohm is not { } ohm ? 0 : (ohm - LeadOhms - predicted.Ohms) / Math.Sqrt(predicted.Variance + Square(Noise(ohm)));
+
+    /// <summary>One standard deviation of the meter, ohms.</summary>
+    internal double Noise(double ohm) => NoiseShare * meter.Uncertainty(Math.Max(0, ohm));
+
+    private static double Square(double x) => x * x;
+
+    private static void Add<T>(Dictionary<T, List<Observation>> lists, T key, Observation seen)
+        where T : notnull
+    {
+        if (!lists.TryGetValue(key, out var list))
+        {
+            lists.Add(key, list = []);
+        }
+
+        list.Add(seen);
+    }
+
+    private double DrawnScore(IReadOnlyCollection<Observation> seen, IReadOnlySet<int> nets)
+    {
+        var key = $"{string.Join(',', nets.Order())} {seen.Count}";
+        if (!drawnScores.TryGetValue(key, out var known))
+        {
+            drawnScores.Add(key, known = Score(seen, null, []));
+        }
+
+        return known;
+    }
+
+    private double Score(IReadOnlyCollection<Observation> observations, Altered? altered, IReadOnlyCollection<int> loose)
+    {
+        var score = 0.0;
+        var valued = new List<(Predicted Predicted, double Ohm)>();
+        foreach (var seen in observations)
+        {
+            var predicted = altered is null ? AsDrawn(seen) : Predict(seen, altered);
+            if (seen.Moved)
+            {
+                score += MovedScore(seen, predicted, loose);
+            }
+            else if (Contradicts(seen, predicted))
+            {
+                score += Impossible;
+            }
+            else if (predicted is not null && seen.Ohm is { } ohm && IsJoined(seen))
+            {
+                valued.Add((predicted, ohm - LeadOhms));
+            }
+        }
+
+        return score + Together(valued);
+    }
+
+    /// <summary>A break while the loom was moved is hardly likely where nothing is loose; where nothing joins, it is certain.</summary>
+    private static double MovedScore(Observation seen, Predicted? predicted, IReadOnlyCollection<int> loose) =>
+        predicted is null ? IsJoined(seen) ? Impossible : 0
+        : loose.Any(w => predicted.Of(w) > 0.5) ? IsJoined(seen) ? SeldomStill : 0
+        : IsJoined(seen) ? 0 : SeldomBreaks;
+
+    /// <summary>Values of one supposition: copper moves all readings through a wire together (a normal law, its ends a little heavier).</summary>
+    private double Together(List<(Predicted Predicted, double Ohm)> valued)
+    {
+        if (valued.Count == 0)
+        {
+            return 0;
+        }
+
+        if (valued.Count > MostTogether)
+        {
+            return valued.Sum(v => One((v.Ohm - v.Predicted.Ohms) / Math.Sqrt(v.Predicted.Variance + Square(Noise(v.Ohm)))) - Math.Log(Math.Sqrt(v.Predicted.Variance + Square(Noise(v.Ohm)))));
+        }
+
+        var n = valued.Count;
+        var c = new double[n, n];
+        var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
+        for (var i = 0; i < n; i++)
+        {
+            c[i, i] = Square(Noise(valued[i].Ohm)) + 1e-12;
+            foreach (var (wire, weight, sd) in valued[i].Predicted.Weights.Where(w => w.Sd > 0))
+            {
+                if (!byWire.TryGetValue(wire, out var list))
+                {
+                    byWire.Add(wire, list = []);
+                }
+
+                foreach (var (other, otherSd) in list)
+                {
+                    c[i, other] += weight * sd * otherSd;
+                }
+
+                c[i, i] += Square(weight * sd);
+                list.Add((i, weight * sd));
+            }
+        }
+
+        // Cholesky, row by row, with the residuals whitened on the way.
+        var (score, y) = (0.0, new double[n]);
+        for (var i = 0; i < n; i++)
+        {
+            var residual = valued[i].Ohm - valued[i].Predicted.Ohms;
+            for (var j = 0; j <= i; j++)
+            {
+                var sum = c[i, j];
+                for (var k = 0; k < j; k++)
+                {
+                    sum -= c[i, k] * c[j, k];
+                }
+
+                c[i, j] = j == i ? Math.Sqrt(Math.Max(sum, 1e-14)) : sum / c[j, j];
+                if (j < i)
+                {
+                    residual -= c[i, j] * y[j];
+                }
+            }
+
+            y[i] = residual / c[i, i];
+            score += One(y[i]) - Math.Log(c[i, i]);
+        }
+
+        return score;
+    }
+
+    private static double One(double off)
+    {
+        const double freedom = 30;
+        return -0.919 - (0.5 * (freedom + 1) * Math.Log(1 + (off * off / freedom)));
+    }
+
+    /// <summary>What leads that were not nulled add to all readings: the middle of what is left over, within what the meter's leads can be.</summary>
+    private double Leads()
+    {
+        if (meter.LeadOhms <= 0)
+        {
+            return 0;
+        }
+
+        var over = all.Where(o => IsJoined(o) && !o.Moved).Select(o => (o, Drawn: AsDrawn(o))).Where(x => x.Drawn is not null).Select(x => x.o.Ohm!.Value - x.Drawn!.Ohms).Order().ToList();
+        return over.Count == 0 ? 0 : Math.Clamp(over[over.Count / 2], 0, meter.LeadOhms);
+    }
+}

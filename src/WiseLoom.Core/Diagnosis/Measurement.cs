@@ -1,0 +1,130 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>What to measure next.</summary>
+/// <param name="A">One place.</param>
+/// <param name="B">The other; null for all other circuits, joined.</param>
+/// <param name="Moved">Whether the loom is moved meanwhile.</param>
+public sealed record Measurement(ProbePoint A, ProbePoint? B, bool Moved);
+
+/// <summary>Looks for the measurement that tells most for its time.</summary>
+internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
+{
+    /// <summary>So many groups are told apart, and so many points are tried.</summary>
+    private const int Groups = 10, MostPoints = 36;
+
+    /// <summary>Less than this many bits are not worth a touch.</summary>
+    private const double LeastBits = 0.02;
+
+    /// <summary>Seconds of a touch, more for a second one, and more where the plug has to be cleared.</summary>
+    private const double Touch = 8, Plug = 5;
+
+    /// <summary>The best of the pairs of points that the likeliest groups touch.</summary>
+    /// <param name="groups">Groups with their shares, falling.</param>
+    /// <returns>Null when no measurement tells more.</returns>
+    internal Measurement? Of(IReadOnlyList<(Weighed Best, double Share)> groups)
+    {
+        var told = groups.Take(Groups).Where(g => g.Share > 1e-4).ToList();
+        if (told.Count < 2)
+        {
+            return null;
+        }
+
+        var total = told.Sum(g => g.Share);
+        var best = (Measurement: (Measurement?)null, Gain: LeastBits);
+        void Try(Measurement one, double seconds)
+        {
+            var seen = new Observation([one.A], one.B is { } b ? [b] : null, null, one.Moved);
+            if (evidence.All.Any(o => o.Moved == one.Moved && o.A.Length == 1 && (Same(o, one) || (o.B is null && one.B is null && o.A[0] == one.A))))
+            {
+                return;
+            }
+
+            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(seen, g.Best)))]) / seconds * Touch;
+            if (gain > best.Gain)
+            {
+                best = (one, gain);
+            }
+        }
+
+        var points = Points(told);
+        for (var i = 0; i < points.Count; i++)
+        {
+            for (var j = i + 1; j < points.Count; j++)
+            {
+                Try(new(points[i], points[j], false), Touch);
+            }
+
+            if (drawn.NetOf(points[i]) >= 0)
+            {
+                Try(new(points[i], null, false), Touch + Plug);
+            }
+        }
+
+        foreach (var (wire, points2) in told.SelectMany(g => g.Best.Faults.OfType<Faults.IntermittentFault>()).Select(f => (f.Wire, drawn.Graph.Nets[drawn.NetsOf([f]).First()].Points)))
+        {
+            for (var i = 0; i < Math.Min(points2.Length, MostPoints); i++)
+            {
+                for (var j = i + 1; j < Math.Min(points2.Length, MostPoints); j++)
+                {
+                    Try(new(points2[i], points2[j], true), 2 * Touch);
+                }
+            }
+        }
+
+        return best.Measurement;
+    }
+
+    private static bool Same(Observation seen, Measurement one) => seen.B is [var b] && one.B is { } other && ((seen.A[0] == one.A && b == other) || (seen.A[0] == other && b == one.A));
+
+    /// <summary>Places that the groups would change, those of the likeliest first.</summary>
+    private List<ProbePoint> Points(List<(Weighed Best, double Share)> told)
+    {
+        var hands = told.SelectMany(g => g.Best.Faults).SelectMany(f => f.Places(drawn.Loom)).Select(p => ProbePoint.TryParse(p, out var point) ? point : (ProbePoint?)null).OfType<ProbePoint>();
+        var wires = told.SelectMany(g => g.Best.Faults).SelectMany(f => f.Places(drawn.Loom)).Select(drawn.Loom.FindWire).OfType<Wire>().SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point);
+        var whole = told.SelectMany(g => g.Best.Altered.Points);
+        return [.. hands.Concat(wires).Concat(whole).Distinct().Take(MostPoints)];
+    }
+
+    /// <summary>What a group would show: its value and spread; null for apart.</summary>
+    private (double Ohms, double Sd)? Outcome(Observation seen, Weighed of)
+    {
+        var predicted = evidence.Predict(seen, of.Altered) ?? (of.Altered.Has(seen.A[0]) || (seen.B is [var b] && of.Altered.Has(b)) ? null : evidence.AsDrawn(seen));
+        if (predicted is null || predicted.Ohms > evidence.Meter.UpToOhms)
+        {
+            return null;
+        }
+
+        if (seen.Moved && of.Faults.OfType<Faults.IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
+        {
+            return null;
+        }
+
+        var noise = evidence.Noise(predicted.Ohms);
+        return (predicted.Ohms, Math.Sqrt(predicted.Variance + (noise * noise)));
+    }
+
+    /// <summary>Information that tells outcomes apart: those within three standard deviations of each other count as one.</summary>
+    private static double Bits(List<(double Share, (double Ohms, double Sd)? Outcome)> outcomes)
+    {
+        var apart = outcomes.Where(o => o.Outcome is null).Sum(o => o.Share);
+        var bits = apart > 0 ? -apart * Math.Log2(apart) : 0;
+        var (cluster, end) = (0.0, double.NegativeInfinity);
+        foreach (var (share, outcome) in outcomes.Where(o => o.Outcome is not null).OrderBy(o => o.Outcome!.Value.Ohms))
+        {
+            var (ohms, sd) = outcome!.Value;
+            if (ohms - (2 * sd) > end && cluster > 0)
+            {
+                bits -= cluster * Math.Log2(cluster);
+                cluster = 0;
+            }
+
+            cluster += share;
+            end = Math.Max(end, ohms + (2 * sd));
+        }
+
+        return cluster > 0 ? bits - (cluster * Math.Log2(cluster)) : bits;
+    }
+}

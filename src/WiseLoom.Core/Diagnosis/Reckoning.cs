@@ -1,0 +1,184 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>What the readings say: all suppositions that they leave, the likeliest first.</summary>
+/// <remarks>Bayes over nothing, single faults, and two at once where no single one explains all. See docs/formulas.md.</remarks>
+internal sealed class Reckoning
+{
+    /// <summary>Readings further off than this many standard deviations ask for an explanation.</summary>
+    private const double Suspicious = 3.2;
+
+    /// <summary>Of the singles that explain something, so many are the first of two.</summary>
+    private const int Firsts = 14;
+
+    /// <summary>Suppositions of two that are weighed at most.</summary>
+    private const int MostPairs = 4000;
+
+    private readonly DrawnLoom drawn;
+    private readonly Evidence evidence;
+    private readonly Suspects suspects;
+    private readonly Weighing weighing;
+    private readonly Priors priors;
+    private readonly Dictionary<string, Weighed> singles = new(StringComparer.Ordinal);
+
+    private Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors)
+    {
+        (this.drawn, this.evidence, this.suspects, this.priors) = (drawn, evidence, suspects, priors);
+        weighing = new(drawn, evidence);
+    }
+
+    /// <summary>Weighs all that may be.</summary>
+    /// <returns>Falling by score; nothing wrong is among them.</returns>
+    internal static List<Weighed> Of(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, CancellationToken cancel) => new Reckoning(drawn, evidence, suspects, priors).All(cancel);
+
+    private List<Weighed> All(CancellationToken cancel)
+    {
+        var nothing = new Weighed([], Math.Log(priors.Nothing), 0, new Altered(drawn, [], new HashSet<int>()));
+        var all = new List<Weighed> { nothing };
+        var open = Open(null);
+        if (open.IsEmpty)
+        {
+            return all;
+        }
+
+        foreach (var supposed in Candidates(open))
+        {
+            cancel.ThrowIfCancellationRequested();
+            all.Add(Single(supposed));
+        }
+
+        all.Sort((a, b) => b.Score.CompareTo(a.Score));
+        if (!Open(all[0]).IsEmpty)
+        {
+            all.AddRange(Pairs(all, cancel));
+            all.Sort((a, b) => b.Score.CompareTo(a.Score));
+        }
+
+        return all;
+    }
+
+    private IEnumerable<Supposition> Candidates(Unexplained open) => suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => Key(s.Faults[0]));
+
+    private Weighed Single(Supposition supposed)
+    {
+        var key = Key(supposed.Faults[0]);
+        if (!singles.TryGetValue(key, out var known))
+        {
+            singles.Add(key, known = weighing.Weigh(supposed));
+        }
+
+        return known;
+    }
+
+    private static string Key(Fault fault) => fault switch
+    {
+        ResistiveFault poor => $"poor {poor.Wire}",
+        ShortFault bridge => $"bridge {bridge.A} {bridge.B}",
+        ShiftFault shift => $"shift {shift.Connector} {shift.By} {string.Join(' ', shift.Cavities)}",
+        SwapFault swap => $"swap {swap.Connector} {string.Join(' ', swap.Cavities)}",
+        _ => fault.ToString(),
+    };
+
+    /// <summary>Two at once: each of the best singles, with whatever would explain what it leaves.</summary>
+    private List<Weighed> Pairs(List<Weighed> singlesFalling, CancellationToken cancel)
+    {
+        var pairs = new List<Weighed>();
+        var seen = new HashSet<string>(StringComparer.Ordinal);
+        var weighed = 0;
+        foreach (var first in singlesFalling.Where(s => s.Faults.Length == 1).OrderByDescending(s => s.Score).Take(Firsts))
+        {
+            foreach (var supposed in Candidates(Open(first)))
+            {
+                cancel.ThrowIfCancellationRequested();
+                var fault = supposed.Faults[0];
+                var (one, other) = (Key(first.Faults[0]), Key(fault));
+                if (one == other || !seen.Add(string.CompareOrdinal(one, other) < 0 ? $"{one}|{other}" : $"{other}|{one}") || weighed++ > MostPairs)
+                {
+                    continue;
+                }
+
+                var second = Single(supposed);
+                if (second.Altered.Nets.Overlaps(first.Altered.Nets))
+                {
+                    // Sizes are fitted anew: one fault hides part of the other.
+                    var anew = new Supposition([Unsized(first.Faults[0]), fault], first.Score - first.Gain + supposed.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
+                    pairs.Add(weighing.Weigh(anew));
+                }
+                else if (second.Gain > 0)
+                {
+                    var score = first.Score + second.Score + Math.Log(priors.Second / (1 - priors.Nothing));
+                    ImmutableArray<Fault> both = [first.Faults[0], second.Faults[0]];
+                    pairs.Add(new(both, score, first.Gain + second.Gain, weighing.Alter(both)));
+                }
+            }
+        }
+
+        return pairs;
+    }
+
+    private static Fault Unsized(Fault fault) => fault switch
+    {
+        ResistiveFault poor => poor with { Ohm = double.NaN },
+        ShortFault bridge => bridge with { Ohm = double.NaN },
+        _ => fault,
+    };
+
+    /// <summary>What a supposition leaves unexplained; null for the loom as drawn.</summary>
+    private Unexplained Open(Weighed? with)
+    {
+        var (apart, off, broken, bridged) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>(), new HashSet<(int, int)>());
+        var plugged = new List<int>();
+        foreach (var seen in evidence.All)
+        {
+            var touches = with is not null && (seen.A.Any(with.Altered.Has) || (seen.B?.Any(with.Altered.Has) ?? false));
+            var predicted = touches ? evidence.Predict(seen, with!.Altered) : evidence.AsDrawn(seen);
+            var (own, far) = (Nets(seen.A), Nets(seen.B ?? []));
+            if (seen.Moved)
+            {
+                var isLoose = with is not null && predicted is not null && with.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5);
+                if (predicted is not null && !Evidence.IsJoined(seen) && !isLoose)
+                {
+                    broken.UnionWith(own);
+                }
+            }
+            else if (evidence.Contradicts(seen, predicted))
+            {
+                apart.UnionWith(own.Concat(far));
+                if (predicted is null)
+                {
+                    bridged.UnionWith(own.SelectMany(a => far.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
+                    plugged.AddRange(seen.B is null ? own : []);
+                }
+            }
+            else if (Math.Abs(evidence.Off(seen, predicted)) > Suspicious)
+            {
+                off.UnionWith(own.Concat(far));
+                bridged.UnionWith(own.SelectMany(a => far.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
+            }
+        }
+
+        // What touches a net that does not stand apart: another such, or one that was never held against all others.
+        if (plugged.Count > 0)
+        {
+            var partners = plugged.Concat(drawn.Graph.Nets.Where(n => n.Points.Length > 0 && !evidence.StoodApart(n.Number)).Select(n => n.Number)).Distinct().ToList();
+            bridged.UnionWith(plugged.SelectMany(a => partners.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
+        }
+
+        return new(apart, off, broken, bridged);
+    }
+
+    private HashSet<int> Nets(ImmutableArray<ProbePoint> points) => [.. points.Select(drawn.NetOf).Where(n => n >= 0)];
+
+    /// <param name="Apart">Nets with a place that should be joined to another and is not, or the other way round.</param>
+    /// <param name="Off">Nets with a value that copper and meter do not explain.</param>
+    /// <param name="Broken">Nets in which a pair broke while it was moved.</param>
+    /// <param name="Bridged">Pairs of nets between which metal was found.</param>
+    private sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet<int> Broken, HashSet<(int, int)> Bridged)
+    {
+        internal bool IsEmpty => Apart.Count + Off.Count + Broken.Count == 0;
+    }
+}

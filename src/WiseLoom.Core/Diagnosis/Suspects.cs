@@ -1,0 +1,178 @@
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>Single faults that could be behind readings that are not as drawn, each with how likely it is before they are weighed.</summary>
+internal sealed class Suspects
+{
+    /// <summary>Places of a bridge between two nets that stand nowhere beside each other: no more are weighed.</summary>
+    private const int MostBridges = 300;
+
+    /// <summary>Cavities beside each other are so much likelier to be taken for each other, or to touch.</summary>
+    private const double Beside = 8;
+
+    private readonly DrawnLoom drawn;
+    private readonly Priors priors;
+    private readonly Dictionary<string, Face> faces = new(StringComparer.Ordinal);
+    private readonly double swaps, moves, connectors, wires;
+
+    internal Suspects(DrawnLoom drawn, Priors priors)
+    {
+        this.drawn = drawn;
+        this.priors = priors;
+        foreach (var connector in drawn.Loom.Connectors)
+        {
+            faces.Add(connector.Ref, Face.Of(drawn, connector));
+        }
+
+        wires = Math.Max(1, drawn.Loom.Wires.Length);
+        connectors = Math.Max(1, faces.Count);
+        swaps = Math.Max(1, faces.Values.Sum(f => f.Weights(f.Wired, f.Wired)) / 2);
+        moves = Math.Max(1, faces.Values.Sum(f => f.Weights(f.Wired, f.Empty)));
+    }
+
+    /// <summary>All that may be behind some readings.</summary>
+    /// <param name="apart">Drawn nets with a place that should be joined to another and is not, or the other way round.</param>
+    /// <param name="off">Drawn nets with a value that copper and meter do not explain.</param>
+    /// <param name="broken">Drawn nets in which a pair broke while it was moved.</param>
+    /// <param name="bridged">Pairs of drawn nets between which metal was found.</param>
+    internal IEnumerable<Supposition> Of(IReadOnlyCollection<int> apart, IReadOnlyCollection<int> off, IReadOnlyCollection<int> broken, IReadOnlyCollection<(int A, int B)> bridged)
+    {
+        Supposition One(Fault fault, double share, double among) => new([fault], Math.Log((1 - priors.Nothing) * share / among));
+        foreach (var wire in apart.Concat(off).Distinct().SelectMany(n => drawn.WiresOf(n)))
+        {
+            yield return One(new OpenFault(wire.Id), priors.Open, wires);
+        }
+
+        foreach (var wire in broken.SelectMany(n => drawn.WiresOf(n)))
+        {
+            yield return One(new IntermittentFault(wire.Id), priors.Intermittent, wires);
+        }
+
+        foreach (var wire in off.SelectMany(n => drawn.WiresOf(n)))
+        {
+            yield return One(new ResistiveFault(wire.Id, double.NaN), priors.Resistive, wires);
+        }
+
+        foreach (var (a, b) in bridged)
+        {
+            foreach (var (one, other, share) in Bridges(a, b))
+            {
+                yield return One(new ShortFault(one.ToString(), other.ToString(), double.NaN), priors.Short * share, wires * 2);
+            }
+        }
+
+        var touched = apart.ToHashSet();
+        foreach (var face in faces.Values.Where(f => f.Wired.Exists(c => touched.Contains(f.NetOf[c]))))
+        {
+            foreach (var found in Moved(face, touched))
+            {
+                yield return One(found.Fault, found.Share, found.Among);
+            }
+        }
+    }
+
+    private IEnumerable<(Fault Fault, double Share, double Among)> Moved(Face face, HashSet<int> touched)
+    {
+        var here = face.Connector.Ref;
+        for (var i = 0; i < face.Wired.Count; i++)
+        {
+            var cavity = face.Wired[i];
+            var isTouched = touched.Contains(face.NetOf[cavity]);
+            foreach (var other in face.Wired.Skip(i + 1).Where(o => face.NetOf[o] != face.NetOf[cavity] && (isTouched || touched.Contains(face.NetOf[o]))))
+            {
+                yield return (SwapFault.Of(here, cavity, other), priors.Swap * face.Weight(cavity, other), swaps);
+            }
+
+            if (isTouched)
+            {
+                foreach (var empty in face.Empty)
+                {
+                    yield return (new MisplacedFault(here, cavity, empty), priors.Misplaced * face.Weight(cavity, empty), moves);
+                }
+            }
+        }
+
+        var runs = face.Runs().ToList();
+        foreach (var run in runs.Where(r => r.Cavities.Any(c => touched.Contains(face.NetOf[c]))))
+        {
+            yield return (run, priors.Shift / runs.Count, connectors);
+        }
+
+        if (face.CanMirror)
+        {
+            yield return (new MirroredFault(here), priors.Mirrored, connectors);
+        }
+    }
+
+    /// <summary>Where two nets could touch: cavities beside each other, in one plug, else anywhere.</summary>
+    private IEnumerable<(ProbePoint A, ProbePoint B, double Share)> Bridges(int a, int b)
+    {
+        var (one, other) = (drawn.Graph.Nets[a].Points, drawn.Graph.Nets[b].Points);
+        var count = 0;
+        foreach (var (p, q) in one.SelectMany(p => other.Select(q => (p, q))).OrderByDescending(x => Near(x.p, x.q)))
+        {
+            if (count++ == MostBridges)
+            {
+                yield break;
+            }
+
+            yield return (p, q, Near(p, q));
+        }
+    }
+
+    private double Near(ProbePoint p, ProbePoint q) => p.Connector != q.Connector ? 0.02 : faces[p.Connector].Weight(p.Cavity, q.Cavity) > 1 ? 1 : 0.1;
+
+    /// <summary>What stands in a connector.</summary>
+    private sealed record Face(Connector Connector, List<string> Wired, List<string> Empty, Dictionary<string, int> NetOf, HashSet<(string, string)> Near)
+    {
+        internal static Face Of(DrawnLoom drawn, Connector connector)
+        {
+            var nets = connector.Family.Cavities.Select(c => (c, Net: drawn.NetOf(new(connector.Ref, c)))).ToList();
+            return new(
+                connector,
+                [.. nets.Where(x => x.Net >= 0).Select(x => x.c)],
+                [.. nets.Where(x => x.Net < 0).Select(x => x.c)],
+                nets.ToDictionary(x => x.c, x => x.Net, StringComparer.Ordinal),
+                [.. FaceLayout.Neighbours(connector.Family)]);
+        }
+
+        /// <summary>No gap stands in a mirror place of a contact, and something changes.</summary>
+        internal bool CanMirror => Connector.Family.Rows.Any(r => r.Length > 1)
+            && Connector.Family.Rows.All(row => row.Zip(row.Reverse()).All(p => p.First is null || NetOf[p.First] < 0 || p.Second is not null));
+
+        internal double Weight(string one, string other) => Near.Contains((one, other)) || Near.Contains((other, one)) ? Beside : 1;
+
+        internal double Weights(List<string> from, List<string> to) => from.Sum(a => to.Sum(b => a == b ? 0 : Weight(a, b)));
+
+        /// <summary>Runs of two or more contacts in a row with an empty cavity at their head.</summary>
+        internal IEnumerable<ShiftFault> Runs()
+        {
+            foreach (var row in Connector.Family.Rows)
+            {
+                foreach (var by in new[] { 1, -1 })
+                {
+                    for (var head = 0; head < row.Length; head++)
+                    {
+                        if (row[head] is not { } place || NetOf[place] >= 0)
+                        {
+                            continue;
+                        }
+
+                        var run = new List<string>();
+                        for (var at = head - by; at >= 0 && at < row.Length && row[at] is { } cavity && NetOf[cavity] >= 0; at -= by)
+                        {
+                            run.Add(cavity);
+                            if (run.Count > 1)
+                            {
+                                yield return new(Connector.Ref, [.. by > 0 ? Enumerable.Reverse(run) : run], by);
+                            }
+                        }
+                    }
+                }
+            }
+        }
+    }
+}

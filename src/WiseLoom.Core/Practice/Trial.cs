@@ -1,0 +1,92 @@
+using System.Collections.Immutable;
+using System.Diagnostics;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+
+namespace WiseLoom.Core.Practice;
+
+/// <summary>How one case went.</summary>
+/// <param name="Hidden">What was wrong; empty for a sound loom.</param>
+/// <param name="FirstProbability">Of the group that was first at the end.</param>
+/// <param name="Found">Whether what was wrong, or its group, was first at the end.</param>
+/// <param name="Extra">How many measurements were taken after the plan.</param>
+/// <param name="Milliseconds">The slowest ranking.</param>
+public sealed record TrialCase(IReadOnlyList<Fault> Hidden, double FirstProbability, bool Found, int Extra, double Milliseconds, string Sentence);
+
+/// <summary>Plays hidden faults against the diagnosis: a whole plan is measured, then what it asks for, until it is sure.</summary>
+public sealed class Trial
+{
+    /// <summary>After so many extra measurements a case is over.</summary>
+    public const int MostExtra = 16;
+
+    private readonly Loom loom;
+    private readonly TestPlan plan;
+    private readonly Diagnostician diagnostician;
+
+    /// <summary>On a loom, with a plan whose readings are taken first.</summary>
+    public Trial(Loom loom, TestPlan plan)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        (this.loom, this.plan) = (loom, plan);
+        diagnostician = new(loom, plan.AmbientC, plan.Copper);
+    }
+
+    /// <summary>Plays one case.</summary>
+    /// <param name="hidden">What is wrong.</param>
+    /// <param name="seed">Of copper, contacts and the meter's error.</param>
+    public TrialCase Play(IReadOnlyList<Fault> hidden, int seed, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(hidden);
+        var bench = new SimulatedBench(loom, plan.Meter, hidden, seed);
+        var readings = plan.Steps.Where(s => s.Phase == StepPhase.Bare).Select(s =>
+        {
+            var probes = StepProbes.Of(loom, plan, s);
+            return Observation.Of(s.Black, s.Red, bench.Measure(probes.Red, probes.Black).Ohms);
+        }).ToList();
+        var slowest = 0.0;
+        for (var extra = 0; ; extra++)
+        {
+            var begun = Stopwatch.GetTimestamp();
+            var found = diagnostician.Find(readings, plan.Meter, cancel);
+            slowest = Math.Max(slowest, Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
+            if (found.Next is not { } next || extra == MostExtra)
+            {
+                return new(hidden, found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden), extra, slowest, found.Ranking[0].Sentence);
+            }
+
+            readings.Add(Measured(bench, next));
+        }
+    }
+
+    private Observation Measured(SimulatedBench bench, Measurement next)
+    {
+        bench.Moved = next.Moved;
+        IReadOnlyList<ProbePoint> far = next.B is { } b ? [b] : StepProbes.Against(loom, next.A);
+        var seen = new Observation([next.A], next.B is { } other ? [other] : null, bench.Measure(far, [next.A]).Ohms, next.Moved);
+        bench.Moved = false;
+        return seen;
+    }
+
+    /// <summary>Whether a group holds what was hidden: the same wires and cavities, whatever the end or the ohms.</summary>
+    public static bool IsOf(Finding finding, IReadOnlyList<Fault> hidden)
+    {
+        ArgumentNullException.ThrowIfNull(finding);
+        var truth = Keys(hidden);
+        return finding.Alike.Prepend(finding.Faults).Any(one => Keys(one).SetEquals(truth));
+    }
+
+    private static HashSet<string> Keys(IEnumerable<Fault> faults) => [.. faults.Select(f => f switch
+    {
+        OpenFault open => $"open {open.Wire}",
+        MissingFault missing => $"open {missing.Wire}",
+        ResistiveFault poor => $"poor {poor.Wire}",
+        IntermittentFault loose => $"loose {loose.Wire}",
+        ShortFault bridge => $"bridge {string.Join(' ', new[] { bridge.A, bridge.B }.Order(StringComparer.Ordinal))}",
+        SwapFault swap => $"swap {swap.Connector} {string.Join(' ', swap.Cavities.Order(StringComparer.Ordinal))}",
+        ShiftFault shift => $"shift {shift.Connector} {shift.By} {string.Join(' ', shift.Cavities)}",
+        _ => f.ToString(),
+    })];
+}
