@@ -8,6 +8,7 @@ return args switch
     ["needs", .. var rest] => NeedsCommand.Run(rest),
     ["plan", .. var rest] => PlanCommand.Run(rest),
     ["judge", .. var rest] => JudgeCommand.Run(rest),
+    ["diagnose", .. var rest] => DiagnoseCommand.Run(rest),
     ["trial", .. var rest] => TrialCommand.Run(rest),
     ["stand-in", "meter", .. var rest] => await StandInMeterCommand.RunAsync(rest).ConfigureAwait(false),
     _ => Usage.Print(),

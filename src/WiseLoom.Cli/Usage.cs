@@ -24,6 +24,10 @@ internal static class Usage
                                              the steps that prove a loom, each with its cost, what no plan can beat, and what is left open, as JSON
             judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C]
                                              readings.csv put through a run: failing steps, first causes, what stands against release, as JSON; exit 1 if anything does
+            diagnose LOOM READINGS [--meter FILE] [--ambient C]
+                                             what may be wrong, and what to measure next: a case a line (READINGS is a file, or - for what comes in), a line of JSON for each
+            trial LOOM [--faults 0|1|2] [--count N] [--seed S] [--isolation neighbours|thorough] [--meter bench|hand] [--misses]
+                                             hidden faults against the diagnosis, as JSON with a table by kind
             stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N] [--lead OHM] [--settle S] [--drift PERCENT] [--drift-rate PERCENT]
                                              a bench meter on a loopback port that reads the loom with hidden faults
             """);

@@ -47,20 +47,21 @@ public sealed class Diagnostician
             throw new ArgumentException($"This loom has no cavity {point}.", nameof(observations));
         }
 
-        var evidence = new Evidence(drawn, meter, observations);
-        var weighed = Reckoning.Of(drawn, evidence, suspects, priors, cancel);
-        var groups = Grouped(weighed, evidence);
-        var sentences = new Explaining(drawn, evidence);
+        var leaning = Lean.Of(drawn, meter, observations);
+        var evidence = new Evidence(leaning, meter, observations);
+        var weighed = Reckoning.Of(leaning, evidence, suspects, priors, cancel);
+        var groups = Grouped(weighed, leaning, evidence);
+        var sentences = new Explaining(leaning, evidence);
         ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).Select(g => new Finding(
             g.Share,
             g.Members[0].Faults,
             [.. Alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => Alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0])))];
-        var next = ranking[0].Probability >= SureEnough ? null : new NextMeasurement(drawn, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))]);
-        return new(ranking, next, [.. Unseeable.Of(drawn, evidence)]);
+        var next = ranking[0].Probability >= SureEnough ? null : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))]);
+        return new(ranking, next, [.. Unseeable.Of(leaning, evidence)]);
     }
 
-    private List<(List<Weighed> Members, double Share)> Grouped(List<Weighed> falling, Evidence evidence)
+    private static List<(List<Weighed> Members, double Share)> Grouped(List<Weighed> falling, DrawnLoom drawn, Evidence evidence)
     {
         var top = falling[0].Score;
         var total = falling.Sum(w => Math.Exp(w.Score - top));

@@ -10,17 +10,30 @@ internal sealed class DrawnLoom
 {
     private readonly Dictionary<string, int> placeOf;
     private readonly Part[] parts;
+    private readonly OhmRange[] ranges;
     private readonly Dictionary<int, Altered> asDrawn = [];
     private readonly ImmutableArray<Wire>[] wiresOf;
+
+    /// <summary>The same loom with parts that lean towards their upper limits.</summary>
+    /// <param name="lean">0 for nominal, 1 for the upper limit; null for the usual lean of each part.</param>
+    private DrawnLoom(DrawnLoom of, double? lean)
+    {
+        (Loom, Graph, placeOf, ranges, wiresOf) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf);
+        parts = lean is { } so ? [.. of.parts.Select((p, i) => p with { Mean = ranges[i].Nominal + (so * (ranges[i].Max - ranges[i].Nominal)) })] : of.parts;
+    }
 
     internal DrawnLoom(Loom loom, double ambientC, CopperTolerance copper)
     {
         Loom = loom;
         Graph = WireGraph.Of(loom, ambientC, copper);
         placeOf = loom.Wires.Select((w, i) => (w.Id, i)).ToDictionary(x => x.Id, x => x.i, StringComparer.Ordinal);
-        parts = [.. loom.Wires.Select((w, i) => Spread(i, WireGraph.EndToEnd(loom, w, ambientC, copper)))];
+        ranges = [.. loom.Wires.Select(w => WireGraph.EndToEnd(loom, w, ambientC, copper))];
+        parts = [.. ranges.Select((r, i) => Spread(i, r))];
         wiresOf = [.. Graph.Nets.Select(n => n.Edges.Select(e => loom.Wires[placeOf[e.Label]]).ToImmutableArray())];
     }
+
+    /// <inheritdoc cref="DrawnLoom(DrawnLoom, double?)"/>
+    internal DrawnLoom Leaning(double? lean) => new(this, lean);
 
     internal Loom Loom { get; }
 

@@ -1,19 +1,24 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>What to measure next.</summary>
 /// <param name="A">One place.</param>
-/// <param name="B">The other; null for all other circuits, joined.</param>
+/// <param name="B">The others, joined; null for all other circuits.</param>
 /// <param name="Moved">Whether the loom is moved meanwhile.</param>
-public sealed record Measurement(ProbePoint A, ProbePoint? B, bool Moved);
+public sealed record Measurement(ProbePoint A, ImmutableArray<ProbePoint>? B, bool Moved)
+{
+    /// <summary>Between two points, at rest.</summary>
+    internal static Measurement Of(ProbePoint a, ProbePoint b) => new(a, [b], false);
+}
 
 /// <summary>Looks for the measurement that tells most for its time.</summary>
 internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
 {
     /// <summary>So many groups are told apart, and so many points are tried.</summary>
-    private const int Groups = 10, MostPoints = 36;
+    private const int Groups = 40, MostPoints = 30;
 
     /// <summary>Less than this many bits are not worth a touch.</summary>
     private const double LeastBits = 0.02;
@@ -36,8 +41,8 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         var best = (Measurement: (Measurement?)null, Gain: LeastBits);
         void Try(Measurement one, double seconds)
         {
-            var seen = new Observation([one.A], one.B is { } b ? [b] : null, null, one.Moved);
-            if (evidence.All.Any(o => o.Moved == one.Moved && o.A.Length == 1 && (Same(o, one) || (o.B is null && one.B is null && o.A[0] == one.A))))
+            var seen = new Observation([one.A], one.B, null, one.Moved);
+            if (evidence.All.Any(o => o.Moved == one.Moved && o.A.Length == 1 && (Same(o, one))))
             {
                 return;
             }
@@ -54,7 +59,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         {
             for (var j = i + 1; j < points.Count; j++)
             {
-                Try(new(points[i], points[j], false), Touch);
+                Try(Measurement.Of(points[i], points[j]), Touch);
             }
 
             if (drawn.NetOf(points[i]) >= 0)
@@ -63,13 +68,25 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             }
         }
 
-        foreach (var (wire, points2) in told.SelectMany(g => g.Best.Faults.OfType<Faults.IntermittentFault>()).Select(f => (f.Wire, drawn.Graph.Nets[drawn.NetsOf([f]).First()].Points)))
+        // A contact that may stand in any of several cavities: all of them joined, then half of them.
+        foreach (var astray in told.SelectMany(g => g.Best.Faults.OfType<MisplacedFault>()).GroupBy(f => (f.Connector, f.From)))
+        {
+            ImmutableArray<ProbePoint> places = [.. astray.Select(f => new ProbePoint(f.Connector, f.To)).Distinct()];
+            var far = drawn.Graph.NetOf(new(astray.Key.Connector, astray.Key.From))?.Points.Where(p => p.Connector != astray.Key.Connector).Take(3) ?? [];
+            foreach (var point in places.Length > 1 ? far : [])
+            {
+                Try(new(point, places, false), Touch + places.Length);
+                Try(new(point, places[..((places.Length + 1) / 2)], false), Touch + (places.Length / 2));
+            }
+        }
+
+        foreach (var (wire, points2) in told.SelectMany(g => g.Best.Faults.OfType<IntermittentFault>()).Select(f => (f.Wire, drawn.Graph.Nets[drawn.NetsOf([f]).First()].Points)))
         {
             for (var i = 0; i < Math.Min(points2.Length, MostPoints); i++)
             {
                 for (var j = i + 1; j < Math.Min(points2.Length, MostPoints); j++)
                 {
-                    Try(new(points2[i], points2[j], true), 2 * Touch);
+                    Try(new(points2[i], [points2[j]], true), 2 * Touch);
                 }
             }
         }
@@ -77,7 +94,9 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         return best.Measurement;
     }
 
-    private static bool Same(Observation seen, Measurement one) => seen.B is [var b] && one.B is { } other && ((seen.A[0] == one.A && b == other) || (seen.A[0] == other && b == one.A));
+    private static bool Same(Observation seen, Measurement one) =>
+        (seen.A[0] == one.A && (seen.B is { } b ? one.B is { } far && b.SequenceEqual(far) : one.B is null))
+        || (seen.B is [var other] && one.B is [var to] && seen.A[0] == to && other == one.A);
 
     /// <summary>Places that the groups would change, those of the likeliest first.</summary>
     private List<ProbePoint> Points(List<(Weighed Best, double Share)> told)
@@ -91,13 +110,13 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     /// <summary>What a group would show: its value and spread; null for apart.</summary>
     private (double Ohms, double Sd)? Outcome(Observation seen, Weighed of)
     {
-        var predicted = evidence.Predict(seen, of.Altered) ?? (of.Altered.Has(seen.A[0]) || (seen.B is [var b] && of.Altered.Has(b)) ? null : evidence.AsDrawn(seen));
+        var predicted = evidence.Predict(seen, of.Altered) ?? (of.Altered.Has(seen.A[0]) || (seen.B is { } b && b.Any(of.Altered.Has)) ? null : evidence.AsDrawn(seen));
         if (predicted is null || predicted.Ohms > evidence.Meter.UpToOhms)
         {
             return null;
         }
 
-        if (seen.Moved && of.Faults.OfType<Faults.IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
+        if (seen.Moved && of.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
         {
             return null;
         }

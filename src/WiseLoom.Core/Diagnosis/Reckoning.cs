@@ -15,8 +15,16 @@ internal sealed class Reckoning
     /// <summary>Of the singles that explain something, so many are the first of two.</summary>
     private const int Firsts = 14;
 
+    /// <summary>For each of them so many are tried as the second.</summary>
+    private const int Seconds = 90;
+
+    /// <summary>So many of the best are refined, unless they are this far behind.</summary>
+    private const int ToRefine = 40;
+
+    private const double WorthRefining = 45;
+
     /// <summary>Suppositions of two that are weighed at most.</summary>
-    private const int MostPairs = 4000;
+    private const int MostPairs = 900;
 
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
@@ -51,13 +59,20 @@ internal sealed class Reckoning
             all.Add(Single(supposed));
         }
 
+        all = Refined(all);
+        return Open(all[0]).IsEmpty ? all : Refined([.. all, .. Pairs(all, cancel)]);
+    }
+
+    /// <summary>Falling by score, the sizes of the best fitted once more.</summary>
+    private List<Weighed> Refined(List<Weighed> all)
+    {
         all.Sort((a, b) => b.Score.CompareTo(a.Score));
-        if (!Open(all[0]).IsEmpty)
+        for (var i = 0; i < Math.Min(ToRefine, all.Count) && all[i].Score > all[0].Score - WorthRefining; i++)
         {
-            all.AddRange(Pairs(all, cancel));
-            all.Sort((a, b) => b.Score.CompareTo(a.Score));
+            all[i] = weighing.Refine(all[i]);
         }
 
+        all.Sort((a, b) => b.Score.CompareTo(a.Score));
         return all;
     }
 
@@ -91,7 +106,7 @@ internal sealed class Reckoning
         var weighed = 0;
         foreach (var first in singlesFalling.Where(s => s.Faults.Length == 1).OrderByDescending(s => s.Score).Take(Firsts))
         {
-            foreach (var supposed in Candidates(Open(first)))
+            foreach (var supposed in Candidates(Open(first)).OrderByDescending(s => Single(s).Score).Take(Seconds))
             {
                 cancel.ThrowIfCancellationRequested();
                 var fault = supposed.Faults[0];

@@ -34,6 +34,47 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         return new(faults, supposed.LogPrior + gain, gain, altered);
     }
 
+    /// <summary>Fits the sizes of poor joints and bridges once more, now with all that the other readings say of the copper on the way.</summary>
+    internal Weighed Refine(Weighed one)
+    {
+        for (var i = 0; i < one.Faults.Length; i++)
+        {
+            if (SizeOf(one.Faults[i]) is not { } size)
+            {
+                continue;
+            }
+
+            var (from, to) = (Math.Max(one.Faults[i] is ShortFault ? 0 : 0.005, size - Reach(size)), size + Reach(size));
+            for (var step = 0; step < Steps; step++)
+            {
+                var (left, right) = (from + ((to - from) * 0.382), from + ((to - from) * 0.618));
+                if (GainWith(one.Faults.SetItem(i, Sized(one.Faults[i], left))) >= GainWith(one.Faults.SetItem(i, Sized(one.Faults[i], right))))
+                {
+                    to = right;
+                }
+                else
+                {
+                    from = left;
+                }
+            }
+
+            var (before, after) = (GainWith(one.Faults), one.Faults.SetItem(i, Sized(one.Faults[i], (from + to) / 2)));
+            var better = GainWith(after) - before;
+            if (better > 0)
+            {
+                one = one with { Faults = after, Score = one.Score + better, Gain = one.Gain + better, Altered = Alter(after) };
+            }
+        }
+
+        return one;
+    }
+
+    private static double Reach(double size) => 0.015 + (0.05 * size);
+
+    private static double? SizeOf(Fault fault) => fault switch { ResistiveFault poor => poor.Ohm, ShortFault bridge => bridge.Ohm, _ => null };
+
+    private double GainWith(ImmutableArray<Fault> faults) => evidence.Gain(Alter(faults), [.. faults.OfType<IntermittentFault>().Select(f => drawn.PlaceOf(f.Wire))]);
+
     internal Altered Alter(IReadOnlyList<Fault> faults) => new(drawn, faults, drawn.NetsOf(faults));
 
     /// <summary>Finds the size of a fault by the readings that it shows in most, and what finding it costs (Occam: the width of the fit times the density before it).</summary>

@@ -64,8 +64,8 @@ public sealed class Trial
     private Observation Measured(SimulatedBench bench, Measurement next)
     {
         bench.Moved = next.Moved;
-        IReadOnlyList<ProbePoint> far = next.B is { } b ? [b] : StepProbes.Against(loom, next.A);
-        var seen = new Observation([next.A], next.B is { } other ? [other] : null, bench.Measure(far, [next.A]).Ohms, next.Moved);
+        var far = next.B ?? StepProbes.Against(loom, next.A);
+        var seen = new Observation([next.A], next.B, bench.Measure(far, [next.A]).Ohms, next.Moved);
         bench.Moved = false;
         return seen;
     }
