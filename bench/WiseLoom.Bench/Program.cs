@@ -21,6 +21,12 @@ if (args is ["load"])
     return await BenchLoad.RunAsync();
 }
 
+if (args is ["diagnosis"])
+{
+    DiagnosisFigures.Print();
+    return 0;
+}
+
 if (args is ["plans"])
 {
     PlanFigures.Print();

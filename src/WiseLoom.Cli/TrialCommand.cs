@@ -34,7 +34,7 @@ internal static class TrialCommand
             cases[i] = trial.Play(faults == 0 ? [] : new HiddenFaults(loom, (seed * 1_000_003) + i).Some(faults), (seed * 7919) + i, CancellationToken.None));
         if (line.Has("--misses"))
         {
-            foreach (var miss in cases.Where(c => !c.Found))
+            foreach (var miss in cases.Where(c => !c.Found && c.IsSeeable))
             {
                 Console.Error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"hidden {string.Join(" + ", miss.Hidden)}: {miss.FirstProbability:0.000} after {miss.Extra}: {miss.Sentence}"));
             }
@@ -44,8 +44,10 @@ internal static class TrialCommand
         {
             json.WriteStartObject();
             json.WriteNumber("cases", count);
+            var seeable = Math.Max(1, cases.Count(c => c.IsSeeable));
+            json.WriteNumber("seeable", cases.Count(c => c.IsSeeable));
             json.WriteNumber("found", cases.Count(c => c.Found));
-            json.WriteNumber("share", Math.Round(cases.Count(c => c.Found) / (double)count, 4));
+            json.WriteNumber("share", Math.Round(cases.Count(c => c.Found && c.IsSeeable) / (double)seeable, 4));
             json.WriteNumber("medianExtra", cases.Select(c => c.Extra).Order().ElementAt(count / 2));
             json.WriteNumber("meanExtra", Math.Round(cases.Average(c => c.Extra), 2));
             json.WriteNumber("medianMilliseconds", Math.Round(cases.Select(c => c.Milliseconds).Order().ElementAt(count / 2), 1));
@@ -56,6 +58,7 @@ internal static class TrialCommand
                 json.WriteStartObject();
                 json.WriteString("kind", kind.Key.Length == 0 ? "nothing" : kind.Key);
                 json.WriteNumber("cases", kind.Count());
+                json.WriteNumber("seeable", kind.Count(c => c.IsSeeable));
                 json.WriteNumber("found", kind.Count(c => c.Found));
                 json.WriteNumber("meanExtra", Math.Round(kind.Average(c => c.Extra), 2));
                 json.WriteEndObject();

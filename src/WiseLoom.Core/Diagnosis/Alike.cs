@@ -25,7 +25,12 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
         }
 
         var nets = one.Altered.Nets.Union(other.Altered.Nets).ToHashSet();
-        var (a, b) = (Over(one, nets), Over(other, nets));
+        return Same(Over(one, nets), Over(other, nets));
+    }
+
+    /// <summary>Whether two looms join the same places, with values that the meter cannot tell apart; both hold the same nets.</summary>
+    internal bool Same(Altered a, Altered b)
+    {
         var points = a.Points.Union(b.Points).Order().ToList();
         var pieces = new Dictionary<(int, int), List<ProbePoint>>();
         foreach (var point in points)
@@ -52,7 +57,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     }
 
     /// <summary>The same fault said in other words: a wire that is missing or open at either end, a poor joint at either end.</summary>
-    internal static IEnumerable<ImmutableArray<Fault>> InOtherWords(ImmutableArray<Fault> faults)
+    internal IEnumerable<ImmutableArray<Fault>> InOtherWords(ImmutableArray<Fault> faults)
     {
         for (var i = 0; i < faults.Length; i++)
         {
@@ -63,11 +68,32 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
         }
     }
 
-    private static IEnumerable<Fault> Words(Fault fault) => fault switch
+    /// <summary>Contacts of a connector that stand elsewhere, said as the one that is filled from the wrong face, exchanged, or astray.</summary>
+    private IEnumerable<Fault> Words(CavityFault fault)
+    {
+        var housing = drawn.Loom.FindConnector(fault.Connector);
+        var moved = fault.Moved(drawn.Loom).Where(m => m.Key != m.Value && drawn.NetOf(new(fault.Connector, m.Key)) >= 0).ToDictionary(m => m.Key, m => m.Value, StringComparer.Ordinal);
+        bool IsSame(CavityFault other) => other.Moved(drawn.Loom).Where(m => m.Key != m.Value && drawn.NetOf(new(fault.Connector, m.Key)) >= 0).All(m => moved.GetValueOrDefault(m.Key) == m.Value)
+            && other.Moved(drawn.Loom).Count(m => m.Key != m.Value && drawn.NetOf(new(fault.Connector, m.Key)) >= 0) == moved.Count;
+        List<CavityFault> other = housing is null ? [] : [new MirroredFault(fault.Connector)];
+        if (moved.Count == 2)
+        {
+            other.Add(SwapFault.Of(fault.Connector, moved.Keys.First(), moved.Values.First()));
+        }
+        else if (moved.Count == 1)
+        {
+            other.Add(new MisplacedFault(fault.Connector, moved.Keys.First(), moved.Values.First()));
+        }
+
+        return other.Where(o => o.GetType() != fault.GetType() && IsSame(o));
+    }
+
+    private IEnumerable<Fault> Words(Fault fault) => fault switch
     {
         OpenFault open => [open with { End = "from" }, open with { End = "to" }, new MissingFault(open.Wire)],
         ResistiveFault poor => [poor with { End = "from" }, poor with { End = "to" }],
         IntermittentFault loose => [loose with { End = "from" }, loose with { End = "to" }],
+        CavityFault moved => Words(moved),
         _ => [],
     };
 

@@ -13,6 +13,8 @@ internal sealed class Altered
     private readonly List<(int From, int To, Part Part)> edges = [];
     private readonly int[] root;
     private readonly Dictionary<int, Solved> solved = [];
+    private readonly DrawnLoom plan;
+    private Dictionary<int, HashSet<int>>? drawnOn;
 
     /// <param name="plan">The loom as it is drawn.</param>
     /// <param name="faults">What is wrong with it; may be nothing.</param>
@@ -20,13 +22,14 @@ internal sealed class Altered
     internal Altered(DrawnLoom plan, IReadOnlyList<Fault> faults, IReadOnlySet<int> nets)
     {
         Nets = nets;
+        this.plan = plan;
         var names = new Dictionary<string, int>(StringComparer.Ordinal);
         int Index(string name)
         {
             if (!names.TryGetValue(name, out var index))
             {
                 names.Add(name, index = names.Count);
-                if (ProbePoint.TryParse(name, out var point))
+                if (plan.PointOf(name) is { } point)
                 {
                     nodeOf.Add(point, index);
                 }
@@ -74,6 +77,29 @@ internal sealed class Altered
 
     /// <summary>The piece of metal that a point is on; negative for a point that it does not hold.</summary>
     internal int PieceOf(ProbePoint point) => nodeOf.TryGetValue(point, out var node) ? root[node] : -1;
+
+    /// <summary>Numbers of the drawn nets with a place on a piece of metal.</summary>
+    internal IReadOnlySet<int> DrawnNetsOn(int piece)
+    {
+        if (drawnOn is null)
+        {
+            drawnOn = [];
+            foreach (var (point, node) in nodeOf)
+            {
+                if (plan.NetOf(point) is var net and >= 0)
+                {
+                    if (!drawnOn.TryGetValue(root[node], out var on))
+                    {
+                        drawnOn.Add(root[node], on = []);
+                    }
+
+                    on.Add(net);
+                }
+            }
+        }
+
+        return drawnOn.GetValueOrDefault(piece, []);
+    }
 
     /// <summary>Mean and parts of the resistance between two sets of its points, each joined; null where nothing joins them.</summary>
     internal Predicted? Between(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b)

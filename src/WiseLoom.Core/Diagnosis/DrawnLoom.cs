@@ -11,6 +11,7 @@ internal sealed class DrawnLoom
     private readonly Dictionary<string, int> placeOf;
     private readonly Part[] parts;
     private readonly OhmRange[] ranges;
+    private readonly Dictionary<string, ProbePoint> pointOf;
     private readonly Dictionary<int, Altered> asDrawn = [];
     private readonly ImmutableArray<Wire>[] wiresOf;
 
@@ -18,7 +19,7 @@ internal sealed class DrawnLoom
     /// <param name="lean">0 for nominal, 1 for the upper limit; null for the usual lean of each part.</param>
     private DrawnLoom(DrawnLoom of, double? lean)
     {
-        (Loom, Graph, placeOf, ranges, wiresOf) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf);
+        (Loom, Graph, placeOf, ranges, wiresOf, pointOf) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf, of.pointOf);
         parts = lean is { } so ? [.. of.parts.Select((p, i) => p with { Mean = ranges[i].Nominal + (so * (ranges[i].Max - ranges[i].Nominal)) })] : of.parts;
     }
 
@@ -27,6 +28,7 @@ internal sealed class DrawnLoom
         Loom = loom;
         Graph = WireGraph.Of(loom, ambientC, copper);
         placeOf = loom.Wires.Select((w, i) => (w.Id, i)).ToDictionary(x => x.Id, x => x.i, StringComparer.Ordinal);
+        pointOf = loom.Connectors.SelectMany(c => c.Family.Cavities.Select(x => new ProbePoint(c.Ref, x))).ToDictionary(p => p.ToString(), StringComparer.Ordinal);
         ranges = [.. loom.Wires.Select(w => WireGraph.EndToEnd(loom, w, ambientC, copper))];
         parts = [.. ranges.Select((r, i) => Spread(i, r))];
         wiresOf = [.. Graph.Nets.Select(n => n.Edges.Select(e => loom.Wires[placeOf[e.Label]]).ToImmutableArray())];
@@ -38,6 +40,9 @@ internal sealed class DrawnLoom
     internal Loom Loom { get; }
 
     internal WireGraph Graph { get; }
+
+    /// <summary>The cavity of this name; null for a splice.</summary>
+    internal ProbePoint? PointOf(string name) => pointOf.TryGetValue(name, out var point) ? point : null;
 
     internal ImmutableArray<Wire> WiresOf(int net) => wiresOf[net];
 

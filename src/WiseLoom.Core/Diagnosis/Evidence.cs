@@ -83,6 +83,14 @@ internal sealed class Evidence
     internal double Gain(Altered altered, IReadOnlyCollection<int> loose)
     {
         var seen = Touching(altered.Nets, altered.Points.Where(p => drawn.NetOf(p) < 0));
+
+        // What says joined and apart wrongly more often than the drawing does is out, whatever its values.
+        var (wrong, wrongAsDrawn) = (seen.Count(o => Denies(o, WouldJoin(o, altered))), seen.Count(o => Denies(o, WouldJoin(o, null))));
+        if (wrong > wrongAsDrawn || (wrong == wrongAsDrawn && wrong > 0))
+        {
+            return Impossible * (1 + wrong - wrongAsDrawn);
+        }
+
         return Score(seen, altered, loose) - DrawnScore(seen, altered.Nets);
     }
 
@@ -126,6 +134,28 @@ internal sealed class Evidence
     /// <summary>Whether a reading says joined where a prediction says apart, or the other way round.</summary>
     internal bool Contradicts(Observation seen, Predicted? predicted) => !seen.Moved
         && (predicted is null ? IsJoined(seen) : !IsJoined(seen) && predicted.Ohms < Math.Min(meter.UpToOhms, Limits.ApartOhms));
+
+    /// <summary>Whether a reading says the contrary. Metal of more than the meter's scale reads as none; only values can tell that.</summary>
+    private static bool Denies(Observation seen, bool joins) => !seen.Moved && joins != IsJoined(seen) && !(joins && seen.Ohm is not null);
+
+    /// <summary>Whether metal would join the two sides of a reading, without asking by how much.</summary>
+    private bool WouldJoin(Observation seen, Altered? altered)
+    {
+        if (altered is null)
+        {
+            return seen.B is { } drawnB && seen.A.Any(a => drawn.NetOf(a) is var net && net >= 0 && drawnB.Any(b => drawn.NetOf(b) == net));
+        }
+
+        if (seen.B is not { } far)
+        {
+            var own = seen.A.Select(drawn.NetOf).ToHashSet();
+            return seen.A.Any(a => altered.PieceOf(a) is var piece && piece >= 0 && altered.DrawnNetsOn(piece).Any(n => !own.Contains(n)));
+        }
+
+        return seen.A.Any(a => altered.PieceOf(a) is var piece && piece >= 0
+            ? far.Any(b => altered.PieceOf(b) == piece)
+            : drawn.NetOf(a) is var net && net >= 0 && far.Any(b => !altered.Has(b) && drawn.NetOf(b) == net));
+    }
 
     /// <summary>How far a value is from a prediction, in standard deviations of copper and meter together; 0 where it has none to hold against.</summary>
     internal double Off(Observation seen, Predicted? predicted) =>

@@ -19,9 +19,12 @@ internal sealed class Reckoning
     private const int Seconds = 90;
 
     /// <summary>So many of the best are refined, unless they are this far behind.</summary>
-    private const int ToRefine = 40;
+    private const int ToRefine = 20;
 
-    private const double WorthRefining = 45;
+    private const double WorthRefining = 30;
+
+    /// <summary>A single that explains less is not taken for one of two.</summary>
+    private const double WorthASecond = 12;
 
     /// <summary>Suppositions of two that are weighed at most.</summary>
     private const int MostPairs = 900;
@@ -60,7 +63,23 @@ internal sealed class Reckoning
         }
 
         all = Refined(all);
-        return Open(all[0]).IsEmpty ? all : Refined([.. all, .. Pairs(all, cancel)]);
+        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : Refined([.. all, .. Pairs(all, cancel)]);
+    }
+
+    /// <summary>Two that have nothing to do with each other may look like one that explains both.</summary>
+    private IEnumerable<Weighed> Beside(List<Weighed> falling)
+    {
+        var best = falling.Where(s => s.Faults.Length == 1 && s.Gain > WorthASecond).Take(Firsts * 2).ToList();
+        return from one in best
+               from other in best
+               where string.CompareOrdinal(Key(one.Faults[0]), Key(other.Faults[0])) < 0 && !one.Altered.Nets.Overlaps(other.Altered.Nets)
+               select Together(one, other);
+    }
+
+    private Weighed Together(Weighed one, Weighed other)
+    {
+        ImmutableArray<Fault> both = [one.Faults[0], other.Faults[0]];
+        return new(both, one.Score + other.Score + Math.Log(priors.Second / (1 - priors.Nothing)), one.Gain + other.Gain, weighing.Alter(both));
     }
 
     /// <summary>Falling by score, the sizes of the best fitted once more.</summary>
@@ -125,9 +144,7 @@ internal sealed class Reckoning
                 }
                 else if (second.Gain > 0)
                 {
-                    var score = first.Score + second.Score + Math.Log(priors.Second / (1 - priors.Nothing));
-                    ImmutableArray<Fault> both = [first.Faults[0], second.Faults[0]];
-                    pairs.Add(new(both, score, first.Gain + second.Gain, weighing.Alter(both)));
+                    pairs.Add(Together(first, second));
                 }
             }
         }

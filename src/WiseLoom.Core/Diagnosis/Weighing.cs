@@ -12,7 +12,7 @@ internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, doubl
 /// <summary>Holds suppositions against readings.</summary>
 internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
 {
-    private const int Steps = 8;
+    private const int Halvings = 24, Rounds = 4;
 
     /// <summary>Weighs one; the sizes of its poor joints and bridges are fitted first.</summary>
     internal Weighed Weigh(Supposition supposed)
@@ -44,32 +44,34 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
                 continue;
             }
 
-            var (from, to) = (Math.Max(one.Faults[i] is ShortFault ? 0 : 0.005, size - Reach(size)), size + Reach(size));
-            for (var step = 0; step < Steps; step++)
+            // Near its best the fit is a parabola: three values give its top; thrice, since the copper on the way moves with it.
+            var (least, index) = (one.Faults[i] is ShortFault ? 0 : 0.005, i);
+            var faults = one.Faults;
+            double At(double ohm) => GainWith(faults.SetItem(index, Sized(faults[index], ohm)));
+            var (first, best, step) = (At(size), size, Reach(size));
+            var top = first;
+            for (var round = 0; round < Rounds; round++)
             {
-                var (left, right) = (from + ((to - from) * 0.382), from + ((to - from) * 0.618));
-                if (GainWith(one.Faults.SetItem(i, Sized(one.Faults[i], left))) >= GainWith(one.Faults.SetItem(i, Sized(one.Faults[i], right))))
-                {
-                    to = right;
-                }
-                else
-                {
-                    from = left;
-                }
+                var (low, high) = (At(Math.Max(least, best - step)), At(best + step));
+                var bend = low - (2 * top) + high;
+                var move = bend < 0 ? Math.Clamp(step * (high - low) / (-2 * bend), -3 * step, 3 * step) : high > low ? 2 * step : -2 * step;
+                var there = Math.Max(least, best + move);
+                var after = At(there);
+                (best, top) = after >= Math.Max(top, Math.Max(low, high)) ? (there, after) : high >= Math.Max(low, top) ? (best + step, high) : low > top ? (Math.Max(least, best - step), low) : (best, top);
+                step /= 2.5;
             }
 
-            var (before, after) = (GainWith(one.Faults), one.Faults.SetItem(i, Sized(one.Faults[i], (from + to) / 2)));
-            var better = GainWith(after) - before;
-            if (better > 0)
+            if (top > first)
             {
-                one = one with { Faults = after, Score = one.Score + better, Gain = one.Gain + better, Altered = Alter(after) };
+                var sized = faults.SetItem(i, Sized(faults[i], best));
+                one = one with { Faults = sized, Score = one.Score + top - first, Gain = one.Gain + top - first, Altered = Alter(sized) };
             }
         }
 
         return one;
     }
 
-    private static double Reach(double size) => 0.015 + (0.05 * size);
+    private static double Reach(double size) => 0.006 + (0.03 * size);
 
     private static double? SizeOf(Fault fault) => fault switch { ResistiveFault poor => poor.Ohm, ShortFault bridge => bridge.Ohm, _ => null };
 
@@ -105,7 +107,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             var most = shows.MaxBy(x => (x.At1!.Ohms - x.At0!.Ohms) * Math.Sqrt(WeightOf(x)));
             var target = most.Seen.Ohm!.Value - evidence.LeadOhms;
             var (from, to) = (1e-3, 1e4);
-            for (var step = 0; step < Steps * 3; step++)
+            for (var step = 0; step < Halvings; step++)
             {
                 var middle = Math.Sqrt(from * to);
                 var predicted = evidence.Predict(most.Seen, With(middle));

@@ -10,11 +10,12 @@ namespace WiseLoom.Core.Practice;
 
 /// <summary>How one case went.</summary>
 /// <param name="Hidden">What was wrong; empty for a sound loom.</param>
+/// <param name="IsSeeable">Whether this meter could have seen all of it.</param>
 /// <param name="FirstProbability">Of the group that was first at the end.</param>
 /// <param name="Found">Whether what was wrong, or its group, was first at the end.</param>
 /// <param name="Extra">How many measurements were taken after the plan.</param>
 /// <param name="Milliseconds">The slowest ranking.</param>
-public sealed record TrialCase(IReadOnlyList<Fault> Hidden, double FirstProbability, bool Found, int Extra, double Milliseconds, string Sentence);
+public sealed record TrialCase(IReadOnlyList<Fault> Hidden, bool IsSeeable, double FirstProbability, bool Found, int Extra, double Milliseconds, string Sentence);
 
 /// <summary>Plays hidden faults against the diagnosis: a whole plan is measured, then what it asks for, until it is sure.</summary>
 public sealed class Trial
@@ -54,7 +55,7 @@ public sealed class Trial
             slowest = Math.Max(slowest, Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
             if (found.Next is not { } next || extra == MostExtra)
             {
-                return new(hidden, found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden), extra, slowest, found.Ranking[0].Sentence);
+                return new(hidden, diagnostician.CanShow(hidden, plan.Meter), found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden), extra, slowest, found.Ranking[0].Sentence);
             }
 
             readings.Add(Measured(bench, next));
