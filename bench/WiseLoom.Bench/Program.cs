@@ -21,6 +21,12 @@ if (args is ["load"])
     return await BenchLoad.RunAsync();
 }
 
+if (args is ["loom", var nets, var into])
+{
+    File.WriteAllBytes(into, ShopLoom.File(int.Parse(nets, CultureInfo.InvariantCulture), 7, wide: false));
+    return 0;
+}
+
 if (args is ["diagnosis"])
 {
     DiagnosisFigures.Print();

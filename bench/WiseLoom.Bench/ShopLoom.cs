@@ -18,7 +18,11 @@ internal sealed class ShopLoom
 
     /// <param name="nets">About how many circuits.</param>
     /// <param name="wide">Whether its connectors are large.</param>
-    internal static Loom Make(int nets, int seed, bool wide)
+    internal static Loom Make(int nets, int seed, bool wide) =>
+        LoomReader.Read(File(nets, seed, wide)).Loom ?? throw new InvalidOperationException("The generated loom has problems.");
+
+    /// <summary>The same as a loom file.</summary>
+    internal static byte[] File(int nets, int seed, bool wide)
     {
         var build = new ShopLoom(seed);
         build.Lay(nets, wide ? WideSizes : Sizes);
@@ -33,7 +37,7 @@ internal sealed class ShopLoom
             ["splices"] = build.splices,
             ["wires"] = build.wires,
         };
-        return LoomReader.Read(System.Text.Encoding.UTF8.GetBytes(file.ToJsonString())).Loom ?? throw new InvalidOperationException("The generated loom has problems.");
+        return System.Text.Encoding.UTF8.GetBytes(file.ToJsonString());
     }
 
     private void Lay(int nets, int[] sizes)

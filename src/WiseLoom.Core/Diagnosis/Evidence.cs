@@ -9,8 +9,11 @@ namespace WiseLoom.Core.Diagnosis;
 /// loom as drawn for the same.</remarks>
 internal sealed class Evidence
 {
-    /// <summary>A reading that says joined where nothing joins, or apart where metal does: one in e³⁰ of them.</summary>
-    internal const double Impossible = -30;
+    /// <summary>A reading that says joined where nothing joins, or apart where metal does: one in e⁶⁰ of them.</summary>
+    internal const double Impossible = -60;
+
+    /// <summary>A value that nothing explains still says joined: never worse than a reading that says the contrary.</summary>
+    private const double WrongValue = -45;
 
     /// <summary>Beyond this many readings of one net copper is taken as if each pair had its own.</summary>
     private const int MostTogether = 80;
@@ -284,7 +287,7 @@ internal sealed class Evidence
     private static double One(double off)
     {
         const double freedom = 30;
-        return -0.919 - (0.5 * (freedom + 1) * Math.Log(1 + (off * off / freedom)));
+        return Math.Max(WrongValue, -0.919 - (0.5 * (freedom + 1) * Math.Log(1 + (off * off / freedom))));
     }
 
     /// <summary>What leads that were not nulled add to all readings: the middle of what is left over, within what the meter's leads can be.</summary>

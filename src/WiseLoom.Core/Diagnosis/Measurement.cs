@@ -23,8 +23,8 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     /// <summary>Less than this many bits are not worth a touch.</summary>
     private const double LeastBits = 0.02;
 
-    /// <summary>Seconds of a touch, more for a second one, and more where the plug has to be cleared.</summary>
-    private const double Touch = 8, Plug = 5;
+    /// <summary>Seconds of a touch, more for a second one, and more where the plug has to be cleared, and for each cavity that a probe sweeps over.</summary>
+    private const double Touch = 8, Plug = 5, Sweep = 0.25;
 
     /// <summary>The best of the pairs of points that the likeliest groups touch.</summary>
     /// <param name="groups">Groups with their shares, falling.</param>
@@ -75,8 +75,8 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             var far = drawn.Graph.NetOf(new(astray.Key.Connector, astray.Key.From))?.Points.Where(p => p.Connector != astray.Key.Connector).Take(3) ?? [];
             foreach (var point in places.Length > 1 ? far : [])
             {
-                Try(new(point, places, false), Touch + places.Length);
-                Try(new(point, places[..((places.Length + 1) / 2)], false), Touch + (places.Length / 2));
+                Try(new(point, places, false), Touch + (Sweep * places.Length));
+                Try(new(point, places[..((places.Length + 1) / 2)], false), Touch + (Sweep * places.Length / 2));
             }
         }
 

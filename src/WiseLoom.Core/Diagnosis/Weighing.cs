@@ -18,15 +18,16 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     internal Weighed Weigh(Supposition supposed)
     {
         var faults = supposed.Faults;
-        var law = 0.0;
-        for (var i = 0; i < faults.Length; i++)
+        int[] open = [.. Enumerable.Range(0, faults.Length).Where(i => IsUnsized(faults[i]))];
+        var laws = new double[faults.Length];
+
+        // Two sizes are fitted in turn, each with the other as it is known by then.
+        foreach (var i in open.Length > 1 ? [.. open, .. open] : open)
         {
-            if (faults[i] is ResistiveFault { Ohm: double.NaN } or ShortFault { Ohm: double.NaN })
-            {
-                (faults, var sharp) = Fit(faults, i);
-                law += sharp;
-            }
+            (faults, laws[i]) = Fit(faults, i);
         }
+
+        var law = laws.Sum();
 
         var altered = Alter(faults);
         var loose = faults.OfType<IntermittentFault>().Select(f => drawn.PlaceOf(f.Wire)).ToList();
@@ -82,7 +83,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     /// <summary>Finds the size of a fault by the readings that it shows in most, and what finding it costs (Occam: the width of the fit times the density before it).</summary>
     private (ImmutableArray<Fault> Faults, double Law) Fit(ImmutableArray<Fault> faults, int at)
     {
-        Altered With(double ohm) => Alter(faults.SetItem(at, Sized(faults[at], ohm)));
+        Altered With(double ohm) => Alter([.. faults.SetItem(at, Sized(faults[at], ohm)).Where(f => !IsUnsized(f))]);
         var isBridge = faults[at] is ShortFault;
         var (low, high) = (With(0), With(1));
         var shows = evidence.Touching(low.Nets, []).Where(o => !o.Moved && Evidence.IsJoined(o))
@@ -122,6 +123,8 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         var density = isBridge ? OhmLaws.Bridge(size) : OhmLaws.PoorJoint(size);
         return (faults.SetItem(at, Sized(faults[at], size)), Math.Log(Math.Min(1, density * width * 2.507)));
     }
+
+    private static bool IsUnsized(Fault fault) => fault is ResistiveFault { Ohm: double.NaN } or ShortFault { Ohm: double.NaN };
 
     private static Fault Sized(Fault fault, double ohm) => fault switch
     {
