@@ -24,6 +24,62 @@ public sealed class TerminalTests : IDisposable
     }
 
     [Fact]
+    public void Diagnose_answers_each_case_on_a_line_of_its_own_and_goes_on_after_one_that_is_wrong()
+    {
+        var loom = Write(Looms.Json("A:1-B:1", "A:2-B:2").ToJsonString());
+        var cases = Path.Combine(folder, "cases.jsonl");
+        File.WriteAllLines(cases,
+        [
+            """{"readings":[{"a":"A:1","b":"B:1","ohm":0.035},{"a":"A:2","b":"B:2","ohm":0.035},{"a":"A:1","b":"A:2","ohm":null}]}""",
+            """{"readings":[{"a":"A:7x","b":"B:1","ohm":0.035}]}""",
+            "",
+            """{"readings":[{"a":"A:1","b":"B:2","ohm":0.035},{"a":"A:1","b":"B:1","ohm":null},{"a":"A:2","b":"B:2","ohm":null}],"meter":"hand-two-wire"}""",
+        ]);
+        var (exit, output, _) = Run("diagnose", loom, cases, "--json");
+        exit.ShouldBe(1);
+        var lines = output.TrimEnd('\n').Split('\n').Select(l => JsonNode.Parse(l)!).ToList();
+        lines.Count.ShouldBe(3);
+        lines[0]["clean"]!.GetValue<bool>().ShouldBeTrue();
+        ((double)lines[0]["cleanProbability"]!).ShouldBeGreaterThan(0.95);
+        lines[0]["next"].ShouldBeNull();
+        ((string?)lines[1]["problems"]![0]!["at"]).ShouldBe("/readings/0/a");
+        lines[2]["ranking"]![0]!["faults"]![0]!["kind"]!.GetValue<string>().ShouldBe("swap");
+        lines[2]["ranking"]!.AsArray().Sum(r => (double)r!["probability"]!).ShouldBeInRange(0.9, 1.0001);
+        lines[2]["unseeable"]!.AsArray().Count.ShouldBeGreaterThan(0);
+    }
+
+    [Fact]
+    public void Diagnose_and_trial_refuse_what_makes_no_sense()
+    {
+        var loom = Write(Looms.Json("A:1-B:1").ToJsonString());
+        Run("diagnose", loom).ShouldSatisfyAllConditions(r => r.Exit.ShouldBe(64), r => r.Error.ShouldContain("a file of cases"));
+        Run("diagnose", loom, Path.Combine(folder, "nothing.jsonl")).Error.ShouldContain("cannot be read");
+        Run("diagnose", loom, loom, "--meter", Path.Combine(folder, "no-meter.json")).Error.ShouldContain("--meter");
+        Run("trial", loom, "--faults", "3").Exit.ShouldBe(64);
+        Run("trial", loom, "--count", "0").Exit.ShouldBe(64);
+        Run("trial", loom, "--meter", "blue").Exit.ShouldBe(64);
+    }
+
+    [Fact]
+    public void Trial_plays_the_same_cases_for_the_same_seed()
+    {
+        string Played() => Run("trial", Demo("work-launch.json"), "--count", "6", "--seed", "4").Output;
+        JsonNode Figures(string output)
+        {
+            var json = JsonNode.Parse(output)!.AsObject();
+            json.Remove("medianMilliseconds");
+            json.Remove("slowestMilliseconds");
+            return json;
+        }
+
+        var first = Figures(Played());
+        ((int)first["cases"]!).ShouldBe(6);
+        ((int)first["found"]!).ShouldBe(6);
+        first["kinds"]!.AsArray().Sum(k => (int)k!["cases"]!).ShouldBe(6);
+        JsonNode.DeepEquals(Figures(Played()), first).ShouldBeTrue();
+    }
+
+    [Fact]
     public void Check_lists_every_problem_with_its_place_and_leaves_with_1()
     {
         var json = Looms.Json("A:1-B:1", "A:2-B:2");
