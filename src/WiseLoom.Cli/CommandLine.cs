@@ -138,18 +138,24 @@ internal sealed class CommandLine
         json.WriteStartObject();
         foreach (var (name, list) in new[] { ("problems", reading.Problems), ("warnings", reading.Warnings) })
         {
-            json.WriteStartArray(name);
-            foreach (var problem in list)
-            {
-                json.WriteStartObject();
-                json.WriteString("at", problem.At);
-                json.WriteString("message", problem.Message);
-                json.WriteEndObject();
-            }
-
-            json.WriteEndArray();
+            WriteProblems(json, name, list);
         }
 
         json.WriteEndObject();
+    }
+
+    /// <summary>A list of problems, each with its place.</summary>
+    internal static void WriteProblems(Utf8JsonWriter json, string name, IEnumerable<Problem> problems)
+    {
+        json.WriteStartArray(name);
+        foreach (var problem in problems)
+        {
+            json.WriteStartObject();
+            json.WriteString("at", problem.At);
+            json.WriteString("message", problem.Message);
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
     }
 }

@@ -16,6 +16,9 @@ internal static class DiagnoseCommand
     /// <summary>A line may have so many characters.</summary>
     private const int LongestLine = 16 * 1024 * 1024;
 
+    /// <summary>So many problems of a case are told.</summary>
+    private const int MostProblems = 50;
+
     internal static int Run(string[] args)
     {
         string[] files = [.. args.Where((a, i) => (a == "-" || !a.StartsWith("--", StringComparison.Ordinal)) && (i == 0 || args[i - 1] is not ("--meter" or "--ambient")))];
@@ -93,7 +96,12 @@ internal static class DiagnoseCommand
             else
             {
                 wrong++;
-                CommandLine.Write(json => WriteProblems(json, problems));
+                CommandLine.Write(json =>
+                {
+                    json.WriteStartObject();
+                    CommandLine.WriteProblems(json, "problems", problems.Take(MostProblems));
+                    json.WriteEndObject();
+                });
             }
         }
 
@@ -173,20 +181,4 @@ internal static class DiagnoseCommand
     }
 
     private static void WriteFaults(Utf8JsonWriter json, ImmutableArray<Fault> faults) => JsonSerializer.Serialize(json, faults, CoreJson.Options);
-
-    private static void WriteProblems(Utf8JsonWriter json, List<Problem> problems)
-    {
-        json.WriteStartObject();
-        json.WriteStartArray("problems");
-        foreach (var problem in problems.Take(50))
-        {
-            json.WriteStartObject();
-            json.WriteString("at", problem.At);
-            json.WriteString("message", problem.Message);
-            json.WriteEndObject();
-        }
-
-        json.WriteEndArray();
-        json.WriteEndObject();
-    }
 }

@@ -95,13 +95,13 @@ internal sealed class Suspects
             }
         }
 
-        var runs = face.Runs().ToList();
+        var runs = ShiftFault.Possible(face.Connector, c => face.NetOf[c] >= 0).ToList();
         foreach (var run in runs.Where(r => r.Cavities.Any(c => touched.Contains(face.NetOf[c]))))
         {
             yield return (run, priors.Shift / runs.Count, connectors);
         }
 
-        if (face.CanMirror)
+        if (MirroredFault.Fits(face.Connector, c => face.NetOf[c] >= 0))
         {
             yield return (new MirroredFault(here), priors.Mirrored, connectors);
         }
@@ -139,40 +139,8 @@ internal sealed class Suspects
                 [.. FaceLayout.Neighbours(connector.Family)]);
         }
 
-        /// <summary>No gap stands in a mirror place of a contact, and something changes.</summary>
-        internal bool CanMirror => Connector.Family.Rows.Any(r => r.Length > 1)
-            && Connector.Family.Rows.All(row => row.Zip(row.Reverse()).All(p => p.First is null || NetOf[p.First] < 0 || p.Second is not null));
-
         internal double Weight(string one, string other) => Near.Contains((one, other)) || Near.Contains((other, one)) ? Beside : 1;
 
         internal double Weights(List<string> from, List<string> to) => from.Sum(a => to.Sum(b => a == b ? 0 : Weight(a, b)));
-
-        /// <summary>Runs of two or more contacts in a row with an empty cavity at their head.</summary>
-        internal IEnumerable<ShiftFault> Runs()
-        {
-            foreach (var row in Connector.Family.Rows)
-            {
-                foreach (var by in new[] { 1, -1 })
-                {
-                    for (var head = 0; head < row.Length; head++)
-                    {
-                        if (row[head] is not { } place || NetOf[place] >= 0)
-                        {
-                            continue;
-                        }
-
-                        var run = new List<string>();
-                        for (var at = head - by; at >= 0 && at < row.Length && row[at] is { } cavity && NetOf[cavity] >= 0; at -= by)
-                        {
-                            run.Add(cavity);
-                            if (run.Count > 1)
-                            {
-                                yield return new(Connector.Ref, [.. by > 0 ? Enumerable.Reverse(run) : run], by);
-                            }
-                        }
-                    }
-                }
-            }
-        }
     }
 }

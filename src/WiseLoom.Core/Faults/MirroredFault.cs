@@ -6,6 +6,11 @@ namespace WiseLoom.Core.Faults;
 /// <inheritdoc cref="CavityFault"/>
 public sealed record MirroredFault(string Connector) : CavityFault(Connector)
 {
+    /// <summary>Whether a connector can be filled from the wrong face at all: no contact's mirror place is a gap.</summary>
+    /// <param name="isWired">Whether a cavity holds a contact.</param>
+    internal static bool Fits(Connector housing, Func<string, bool> isWired) =>
+        housing.Family.Rows.Any(row => row.Length > 1) && housing.Family.Rows.All(row => row.Zip(row.Reverse()).All(p => p.First is null || !isWired(p.First) || p.Second is not null));
+
     /// <inheritdoc/>
     public override string Title(Loom loom) => $"{Connector} was filled from the wrong face";
 

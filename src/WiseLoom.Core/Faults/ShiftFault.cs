@@ -9,6 +9,35 @@ namespace WiseLoom.Core.Faults;
 /// <inheritdoc cref="CavityFault"/>
 public sealed record ShiftFault(string Connector, ImmutableArray<string> Cavities, int By) : CavityFault(Connector)
 {
+    /// <summary>All runs of a connector that could stand one place along: two or more contacts of a row with an empty cavity at their head.</summary>
+    /// <param name="isWired">Whether a cavity holds a contact.</param>
+    internal static IEnumerable<ShiftFault> Possible(Connector housing, Func<string, bool> isWired)
+    {
+        foreach (var row in housing.Family.Rows)
+        {
+            for (var head = 0; head < row.Length; head++)
+            {
+                if (row[head] is not { } place || isWired(place))
+                {
+                    continue;
+                }
+
+                foreach (var by in new[] { 1, -1 })
+                {
+                    var run = new List<string>();
+                    for (var at = head - by; at >= 0 && at < row.Length && row[at] is { } cavity && isWired(cavity); at -= by)
+                    {
+                        run.Add(cavity);
+                        if (run.Count > 1)
+                        {
+                            yield return new(housing.Ref, [.. by > 0 ? Enumerable.Reverse(run) : run], by);
+                        }
+                    }
+                }
+            }
+        }
+    }
+
     /// <inheritdoc/>
     public override string Title(Loom loom) => $"{Connector}: contacts {Ends} stand one place along";
 

@@ -91,11 +91,11 @@ public abstract record PlanStep(int Number, ProbePoint Black, ProbePoint? Red, L
 
     /// <summary>What the copper explains, ohms; null where no metal must join the places.</summary>
     [JsonIgnore]
-    public abstract OhmRange? Explained { get; }
+    public virtual OhmRange? Explained => null;
 
     /// <summary>Smallest added resistance that is surely noticed, ohms; null for none, or where no metal must join the places.</summary>
     [JsonIgnore]
-    public abstract double? Noticed { get; }
+    public virtual double? Noticed => null;
 
     /// <summary>Where the red probe goes, in words.</summary>
     [JsonIgnore]

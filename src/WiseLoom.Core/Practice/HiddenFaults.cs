@@ -46,7 +46,7 @@ public sealed class HiddenFaults(Loom loom, int seed)
 
     private double Between(double from, double to) => from + (random.NextDouble() * (to - from));
 
-    private T? Any<T>(IReadOnlyList<T> some)
+    private T? Any<T>(List<T> some)
         where T : class => some.Count == 0 ? null : some[random.Next(some.Count)];
 
     private Connector AnyConnector() => loom.Connectors[random.Next(loom.Connectors.Length)];
@@ -91,39 +91,13 @@ public sealed class HiddenFaults(Loom loom, int seed)
     private ShiftFault? Shift()
     {
         var connector = AnyConnector();
-        var runs = new List<ShiftFault>();
-        foreach (var row in connector.Family.Rows)
-        {
-            for (var head = 0; head < row.Length; head++)
-            {
-                if (row[head] is not { } place || NetOf(connector, place) >= 0)
-                {
-                    continue;
-                }
-
-                foreach (var by in new[] { 1, -1 })
-                {
-                    var run = new List<string>();
-                    for (var at = head - by; at >= 0 && at < row.Length && row[at] is { } cavity && NetOf(connector, cavity) >= 0; at -= by)
-                    {
-                        run.Add(cavity);
-                        if (run.Count > 1)
-                        {
-                            runs.Add(new(connector.Ref, [.. by > 0 ? Enumerable.Reverse(run) : run], by));
-                        }
-                    }
-                }
-            }
-        }
-
-        return Any(runs);
+        return Any([.. ShiftFault.Possible(connector, c => NetOf(connector, c) >= 0)]);
     }
 
     private MirroredFault? Mirrored()
     {
         var connector = AnyConnector();
         var changes = connector.Family.Rows.Any(row => row.Zip(row.Reverse()).Any(p => p.First is not null && p.Second is not null && NetOf(connector, p.First) != NetOf(connector, p.Second)));
-        var fits = connector.Family.Rows.All(row => row.Zip(row.Reverse()).All(p => p.First is null || NetOf(connector, p.First) < 0 || p.Second is not null));
-        return changes && fits ? new(connector.Ref) : null;
+        return changes && MirroredFault.Fits(connector, c => NetOf(connector, c) >= 0) ? new(connector.Ref) : null;
     }
 }

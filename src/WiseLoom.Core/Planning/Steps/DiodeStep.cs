@@ -57,14 +57,6 @@ public sealed record DiodeStep(int Number, ProbePoint Black, ProbePoint? Red, Li
     public override bool MayTurn => false;
 
     /// <inheritdoc/>
-    [JsonIgnore]
-    public override OhmRange? Explained => null;
-
-    /// <inheritdoc/>
-    [JsonIgnore]
-    public override double? Noticed => null;
-
-    /// <inheritdoc/>
     public override Reading ReadingOf(double? shown) => shown is null or (>= -MostVolts and <= MostVolts)
         ? new(shown, ReadingUnit.Volt)
         : throw new ArgumentOutOfRangeException(nameof(shown), "A diode drops 0 to 10 V, or the meter shows over range.");

@@ -29,14 +29,6 @@ public sealed record IsolationStep(int Number, ProbePoint Black, ProbePoint? Red
     public override bool IsJoined => false;
 
     /// <inheritdoc/>
-    [JsonIgnore]
-    public override OhmRange? Explained => null;
-
-    /// <inheritdoc/>
-    [JsonIgnore]
-    public override double? Noticed => null;
-
-    /// <inheritdoc/>
     public override Reading ReadingOf(double? shown) => Resistance(shown);
 
     /// <inheritdoc/>

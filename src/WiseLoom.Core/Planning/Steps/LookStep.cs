@@ -54,14 +54,6 @@ public sealed record LookStep(int Number, ProbePoint Black, ProbePoint? Red, Lim
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override OhmRange? Explained => null;
-
-    /// <inheritdoc/>
-    [JsonIgnore]
-    public override double? Noticed => null;
-
-    /// <inheritdoc/>
-    [JsonIgnore]
     public override string RedInWords => Place;
 
     /// <inheritdoc/>

@@ -42,10 +42,6 @@ public sealed record PairStep(
     public override OhmRange? Explained => Expected;
 
     /// <inheritdoc/>
-    [JsonIgnore]
-    public override double? Noticed => null;
-
-    /// <inheritdoc/>
     public override Reading ReadingOf(double? shown) => Resistance(shown);
 
     /// <summary>Null: what joins the two is a device, not metal.</summary>

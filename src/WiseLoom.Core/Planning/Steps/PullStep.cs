@@ -56,14 +56,6 @@ public sealed record PullStep(int Number, ProbePoint Black, ProbePoint? Red, Lim
 
     /// <inheritdoc/>
     [JsonIgnore]
-    public override OhmRange? Explained => null;
-
-    /// <inheritdoc/>
-    [JsonIgnore]
-    public override double? Noticed => null;
-
-    /// <inheritdoc/>
-    [JsonIgnore]
     public override string RedInWords => Subject!;
 
     /// <inheritdoc/>

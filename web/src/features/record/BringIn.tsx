@@ -37,8 +37,8 @@ export function BringIn({ jobId, run }: { jobId: number; run: Schemas['RunView']
         }}
       >
         <p className="text-soft">
-          A table with the columns black, red and ohm or volt. Each row is judged by this run’s plan; a file that comes
-          twice adds nothing twice.
+          A table with the columns black, red and one of ohm, volt, newton and look. Each row is judged by this run’s
+          plan; a file that comes twice adds nothing twice.
         </p>
         <label className="block">
           <span className="mb-1 block font-bold">Readings file</span>
