@@ -158,4 +158,16 @@ internal sealed class CommandLine
 
         json.WriteEndArray();
     }
+
+    /// <summary>A list of texts.</summary>
+    internal static void WriteList(Utf8JsonWriter json, string name, IEnumerable<string> items)
+    {
+        json.WriteStartArray(name);
+        foreach (var item in items)
+        {
+            json.WriteStringValue(item);
+        }
+
+        json.WriteEndArray();
+    }
 }

@@ -146,15 +146,10 @@ internal static class DiagnoseCommand
         }
 
         var clean = found.Ranking.FirstOrDefault(f => f.Faults.IsEmpty)?.Probability ?? 0;
-        json.WriteBoolean("clean", found.Ranking[0].Faults.IsEmpty);
-        json.WriteNumber("cleanProbability", Math.Round(clean, 6));
-        json.WriteStartArray("unseeable");
-        foreach (var words in found.Unseeable)
-        {
-            json.WriteStringValue(words);
-        }
-
-        json.WriteEndArray();
+        json.WriteBoolean("clean", found.Ranking[0].Faults.IsEmpty && found.Doubts.IsEmpty);
+        json.WriteNumber("cleanProbability", found.Doubts.IsEmpty ? Math.Round(clean, 6) : 0);
+        CommandLine.WriteList(json, "doubts", found.Doubts);
+        CommandLine.WriteList(json, "unseeable", found.Unseeable);
         json.WriteEndObject();
     }
 

@@ -97,8 +97,8 @@ internal static class PlanCommand
         json.WriteNumber("seconds", plan.Seconds);
         json.WriteNumber("lowerBoundSeconds", plan.LowerBoundSeconds);
         json.WriteNumber("pinOrderSeconds", plan.PinOrderSeconds);
-        WriteList(json, "notTested", plan.NotTested);
-        WriteList(json, "notProven", [.. plan.Unproven, .. plan.Unseen.Select(u => u.Sentence())]);
+        CommandLine.WriteList(json, "notTested", plan.NotTested);
+        CommandLine.WriteList(json, "notProven", [.. plan.Unproven, .. plan.Unseen.Select(u => u.Sentence())]);
         json.WriteStartArray("unseen");
         foreach (var unseen in plan.Unseen)
         {
@@ -117,16 +117,5 @@ internal static class PlanCommand
 
         json.WriteEndArray();
         json.WriteEndObject();
-    }
-
-    private static void WriteList(Utf8JsonWriter json, string name, IEnumerable<string> items)
-    {
-        json.WriteStartArray(name);
-        foreach (var item in items)
-        {
-            json.WriteStringValue(item);
-        }
-
-        json.WriteEndArray();
     }
 }

@@ -161,6 +161,36 @@ public sealed class DiagnosticianTests
             iter: 5);
     }
 
+    public static TheoryData<string, Func<double?, double?>, string> Senseless => new()
+    {
+        { "a lead is off", _ => null, "a lead is off" },
+        { "leads that were not nulled", ohm => ohm + 0.31, "the leads were not nulled" },
+        { "milliohms taken for ohms", ohm => ohm * 1000, "another range" },
+        { "kilohms taken for ohms", ohm => ohm / 1000, "another range" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Senseless))]
+    public void What_speaks_of_the_meter_is_said_and_not_explained_by_a_fault(string what, Func<double?, double?> shown, string words)
+    {
+        var loom = Looms.WorkLaunch;
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
+        var bench = new SimulatedBench(loom, plan.Meter, [], 3);
+        var found = Find(loom, [.. plan.Steps.Select(s => Observation.Of(s.Black, s.Red, shown(bench.Measure([s.Red!.Value], [s.Black]).Ohms)))]);
+        found.Doubts.ShouldHaveSingleItem(what).ShouldContain(words);
+        found.Ranking.ShouldHaveSingleItem().Faults.ShouldBeEmpty();
+        found.Next.ShouldBeNull();
+    }
+
+    [Fact]
+    public void The_same_pair_read_twice_in_two_ways_is_asked_for_again()
+    {
+        var loom = Looms.Of("A:1-B:1", "A:2-B:2");
+        Find(loom, Reads("A:1", "B:1", 0.035), Reads("B:1", "A:1", null)).Doubts.ShouldHaveSingleItem().ShouldContain("read twice, as 35.0 mΩ and as over range");
+        Find(loom, Reads("A:1", "B:1", 0.035), Reads("A:1", "B:1", 0.0352)).Doubts.ShouldBeEmpty();
+        Find(loom, Reads("A:1", "B:1", 0.035), Reads("A:1", "B:1", null, moved: true)).Doubts.ShouldBeEmpty();
+    }
+
     [Fact]
     public void A_reading_of_what_is_not_there_is_refused()
     {

@@ -64,7 +64,7 @@ public sealed class LoadTests(Shop shop)
         answer.GetProperty("stored")[0].GetProperty("reading").GetProperty("text").GetString().ShouldBe("70.4 mV");
         var again = (await visitor.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").GetProperty("steps")[number - 1];
         again.GetProperty("standing").GetProperty("last").GetProperty("value").GetDouble().ShouldBe(0.0704);
-        (await (await visitor.GetAsync($"/api/runs/{id}/readings.csv")).Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(",0.0704,pass,");
+        (await (await visitor.GetAsync($"/api/runs/{id}/readings.csv")).Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(",0.0704,,,pass,");
         (await visitor.ReadAsync($"/api/runs/{id}/steps/{number}/reason")).GetProperty("sentence").GetString()!.ShouldContain("turn into");
         (await visitor.ReadAsync($"/api/runs/{id}/steps/1/reason")).GetProperty("loadTest").GetString()!.ShouldContain($"step {number} tests the same pair under load");
         (await visitor.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("notProven").EnumerateArray().Select(n => n.GetString()).ShouldContain(n => n!.Contains("but for the tests under load", StringComparison.Ordinal));
@@ -87,7 +87,7 @@ public sealed class LoadTests(Shop shop)
         answer.GetProperty("stored").EnumerateArray().Select(s => s.GetProperty("standing").GetProperty("step").GetInt32()).ShouldBe([1]);
         answer.GetProperty("refused").EnumerateArray().Select(r => r.GetProperty("message").GetString()).ShouldBe(
         [
-            "A test under load is read as a drop in volts.", "Either ohms or volts, not both.", "A test under load is read as a drop in volts.",
+            "This step is read as a drop in volts.", "One value, in the unit of the step.", "This step is read as a drop in volts.",
             "A drop lies between 0 and 60 V.", "Either a value or over range, not both.", "A value in ohms is needed, or over range.",
         ]);
         (await visitor.PostAsync($"/api/runs/{id}/measure", new { step = number })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);

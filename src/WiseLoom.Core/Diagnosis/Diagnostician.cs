@@ -49,6 +49,12 @@ public sealed class Diagnostician
 
         var leaning = Lean.Of(drawn, meter, observations);
         var evidence = new Evidence(leaning, meter, observations);
+        ImmutableArray<string> unseeable = [.. Unseeable.Of(leaning, evidence)];
+        if (Nonsense.Of(evidence).ToImmutableArray() is { IsEmpty: false } doubts)
+        {
+            return new([new(1, [], [], string.Join(' ', doubts))], null, doubts, unseeable);
+        }
+
         var weighed = Reckoning.Of(leaning, evidence, suspects, priors, cancel);
         var alike = new Alike(leaning, evidence);
         var groups = Grouped(weighed, alike);
@@ -59,7 +65,7 @@ public sealed class Diagnostician
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0])))];
         var next = ranking[0].Probability >= SureEnough ? null : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))]);
-        return new(ranking, next, [.. Unseeable.Of(leaning, evidence)]);
+        return new(ranking, next, [], unseeable);
     }
 
     /// <summary>Whether a meter could see each of some faults at all: without it, some pair of points would read otherwise.</summary>

@@ -29,6 +29,7 @@ internal sealed class Evidence
     private readonly Dictionary<int, List<Observation>> ofNet = [];
     private readonly Dictionary<ProbePoint, List<Observation>> ofEmpty = [];
     private readonly List<Observation> all = [];
+    private readonly Dictionary<Observation, Predicted?> asDrawn = new(ReferenceEqualityComparer.Instance);
     private readonly Dictionary<string, double> drawnScores = new(StringComparer.Ordinal);
 
     internal Evidence(DrawnLoom drawn, Meter meter, IEnumerable<Observation> observations)
@@ -122,9 +123,24 @@ internal sealed class Evidence
     /// <summary>What a reading would be with the loom as drawn; null for apart.</summary>
     internal Predicted? AsDrawn(Observation seen)
     {
+        if (!asDrawn.TryGetValue(seen, out var known))
+        {
+            asDrawn.Add(seen, known = OfDrawn(seen));
+        }
+
+        return known;
+    }
+
+    private Predicted? OfDrawn(Observation seen)
+    {
         if (seen.B is not { } b)
         {
             return null;
+        }
+
+        if (seen.A.Length == 1 && b.Length == 1)
+        {
+            return drawn.NetOf(seen.A[0]) is var net && net >= 0 && drawn.NetOf(b[0]) == net ? drawn.AsDrawn(net).Between(seen.A, b) : null;
         }
 
         var a = seen.A.ToLookup(drawn.NetOf);

@@ -5,7 +5,7 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Says what was seen, why a supposition explains it, and what speaks against it.</summary>
 internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
 {
-    private const double Far = 3.2;
+    private const double Far = 4;
 
     internal string Of(Weighed one)
     {

@@ -10,7 +10,7 @@ namespace WiseLoom.Core.Diagnosis;
 internal sealed class Reckoning
 {
     /// <summary>Readings further off than this many standard deviations ask for an explanation.</summary>
-    private const double Suspicious = 3.2;
+    private const double Suspicious = 4;
 
     /// <summary>Of the singles that explain something, so many are the first of two.</summary>
     private const int Firsts = 14;

@@ -1,0 +1,67 @@
+// Hidden faults against ./wise-loom diagnose, with readings made by code that shares nothing with it but the file.
+//   node bench/independent/trial.mjs LOOM [faults 0|1|2] [cases] [seed] [bench-four-wire|hand-two-wire] [thorough|neighbours]
+import { execFileSync, spawn } from 'node:child_process';
+import { createInterface } from 'node:readline';
+import { fileURLToPath } from 'node:url';
+import { hide, names } from './faults.mjs';
+import { between, build, dice, netsOf, readLoom } from './loom.mjs';
+import { meterOf } from './meters.mjs';
+
+const [file, faults = '1', cases = '100', seed = '1', meter = 'bench-four-wire', isolation = 'thorough'] = process.argv.slice(2);
+const program = fileURLToPath(new URL('../../wise-loom', import.meta.url));
+const most = 16;
+const loom = readLoom(file);
+const nets = netsOf(loom);
+const places = [...nets.keys()].filter((p) => p.includes(':'));
+const { steps } = JSON.parse(execFileSync(program, ['plan', file, '--isolation', isolation, '--meter', meter.startsWith('hand') ? 'hand' : 'bench'], { maxBuffer: 1 << 28, stdio: ['ignore', 'pipe', 'ignore'] }));
+
+const player = spawn(program, ['diagnose', file, '-'], { stdio: ['pipe', 'pipe', 'ignore'] });
+const answers = createInterface({ input: player.stdout })[Symbol.asyncIterator]();
+const ask = async (readings) => {
+  player.stdin.write(`${JSON.stringify({ readings, meter })}\n`);
+  return JSON.parse((await answers.next()).value);
+};
+
+const list = (p) => (Array.isArray(p) ? p : [p]);
+const tally = new Map();
+const [extras, times, sure, missed] = [[], [], [], []];
+let found = 0;
+for (let i = 0; i < Number(cases); i++) {
+  const random = dice(Number(seed) * 100_003 + i);
+  const hidden = hide(loom, Number(faults), random);
+  const metal = build(loom, hidden, Number(seed) * 7919 + i);
+  const shows = meterOf(meter, random);
+  const read = (a, b) => {
+    const own = new Set(list(a).map((p) => nets.get(p)));
+    const ohm = between(metal, list(a), b === null ? places.filter((p) => !own.has(nets.get(p))) : list(b));
+    return { a, b, ohm: shows(ohm) };
+  };
+  const readings = steps.map((s) => read(s.a, s.b ?? null));
+  let answer;
+  let extra = 0;
+  for (; ; extra++) {
+    const begun = performance.now();
+    answer = await ask(readings);
+    times.push(performance.now() - begun);
+    if (!answer.next || extra === most) break;
+    readings.push(read(answer.next.a, answer.next.b));
+  }
+  const right = names(answer, hidden);
+  found += right ? 1 : 0;
+  extras.push(extra);
+  sure.push([answer.ranking[0].probability, right]);
+  for (const kind of hidden.length === 0 ? ['nothing'] : hidden.map((f) => f.kind)) {
+    const t = tally.get(kind) ?? { cases: 0, found: 0 };
+    tally.set(kind, { cases: t.cases + 1, found: t.found + (right ? 1 : 0) });
+  }
+  if (!right) missed.push(`${JSON.stringify(hidden)} was called ${answer.ranking[0].probability}: ${answer.ranking[0].sentence}`);
+}
+player.stdin.end();
+const middle = (of, share = 0.5) => [...of].sort((a, b) => a - b)[Math.floor(share * (of.length - 1))];
+console.log(`${file}, ${meter}, ${isolation}: ${found} of ${cases} first; extra measurements ${middle(extras)} in the median; a ranking ${middle(times).toFixed(0)} ms, 95 % ${middle(times, 0.95).toFixed(0)} ms`);
+for (const [kind, t] of [...tally].sort()) console.log(`  ${kind.padEnd(10)} ${t.found} of ${t.cases}`);
+for (const [from, to] of [[0, 0.8], [0.8, 0.95], [0.95, 0.99], [0.99, 1.01]]) {
+  const some = sure.filter(([p]) => p >= from && p < to);
+  if (some.length > 0) console.log(`  said with ${from} to ${Math.min(1, to)}: ${some.filter(([, right]) => right).length} of ${some.length} right`);
+}
+for (const words of missed.slice(0, 8)) console.log(`  ${words}`);
