@@ -50,12 +50,23 @@ public sealed class Diagnostician
         var leaning = Lean.Of(drawn, meter, observations);
         var evidence = new Evidence(leaning, meter, observations);
         ImmutableArray<string> unseeable = [.. Unseeable.Of(leaning, evidence)];
-        if (Nonsense.Of(evidence).ToImmutableArray() is { IsEmpty: false } doubts)
+        ImmutableArray<string> doubts = [.. Nonsense.Of(evidence)];
+        if (!doubts.IsEmpty)
         {
             return new([new(1, [], [], string.Join(' ', doubts))], null, doubts, unseeable);
         }
 
         var weighed = Reckoning.Of(leaning, evidence, suspects, priors, cancel);
+        if (Nonsense.LeadOff(evidence) is { } off)
+        {
+            // One plug that is filled wrongly may open every pair too: then the next measurement tells, and the lead is named beside it.
+            doubts = [off];
+            if (weighed[0].Faults.Length != 1)
+            {
+                return new([new(1, [], [], off)], null, doubts, unseeable);
+            }
+        }
+
         var alike = new Alike(leaning, evidence);
         var groups = Grouped(weighed, alike);
         var sentences = new Explaining(leaning, evidence);
@@ -65,7 +76,7 @@ public sealed class Diagnostician
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0])))];
         var next = ranking[0].Probability >= SureEnough ? null : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))]);
-        return new(ranking, next, [], unseeable);
+        return new(ranking, next, doubts, unseeable);
     }
 
     /// <summary>Whether a meter could see each of some faults at all: without it, some pair of points would read otherwise.</summary>

@@ -17,18 +17,7 @@ internal static class Nonsense
             yield return words;
         }
 
-        var joined = evidence.All.Where(o => !o.Moved).Select(o => (Seen: o, Drawn: evidence.AsDrawn(o))).Where(x => x.Drawn is not null && x.Drawn.Ohms < evidence.Meter.UpToOhms).ToList();
-        if (joined.Count < Enough)
-        {
-            yield break;
-        }
-
-        if (joined.TrueForAll(x => !Evidence.IsJoined(x.Seen)))
-        {
-            yield return $"None of {joined.Count} pairs that should be joined reads anything but over range: a lead is off, or the probes do not touch.";
-            yield break;
-        }
-
+        var joined = Joined(evidence);
         var shown = joined.Where(x => Evidence.IsJoined(x.Seen) && x.Drawn!.Ohms > 0).ToList();
         if (shown.Count < Enough)
         {
@@ -50,6 +39,14 @@ internal static class Nonsense
             yield return $"Every reading is some {Say.Ohms(over)} too high, whatever the wire: the leads were not nulled.";
         }
     }
+
+    /// <summary>That nothing at all was found joined, where much should be; null where something was.</summary>
+    internal static string? LeadOff(Evidence evidence) => Joined(evidence) is { Count: >= Enough } joined && !evidence.All.Any(Evidence.IsJoined)
+        ? $"None of {joined.Count} pairs that should be joined reads anything but over range: a lead is off, or the probes do not touch."
+        : null;
+
+    private static List<(Observation Seen, Predicted? Drawn)> Joined(Evidence evidence) =>
+        [.. evidence.All.Where(o => !o.Moved).Select(o => (Seen: o, Drawn: evidence.AsDrawn(o))).Where(x => x.Drawn is not null && x.Drawn.Ohms < evidence.Meter.UpToOhms)];
 
     /// <summary>The same two places read twice at rest, once joined and once not, or far apart.</summary>
     private static IEnumerable<string> Contradictions(Evidence evidence)

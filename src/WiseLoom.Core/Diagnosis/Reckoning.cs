@@ -13,10 +13,10 @@ internal sealed class Reckoning
     private const double Suspicious = 4;
 
     /// <summary>Of the singles that explain something, so many are the first of two.</summary>
-    private const int Firsts = 14;
+    private const int Firsts = 10;
 
     /// <summary>For each of them so many are tried as the second.</summary>
-    private const int Seconds = 90;
+    private const int Seconds = 40;
 
     /// <summary>So many of the best are refined, unless they are this far behind.</summary>
     private const int ToRefine = 20;
@@ -27,7 +27,7 @@ internal sealed class Reckoning
     private const double WorthASecond = 12;
 
     /// <summary>Suppositions of two that are weighed at most.</summary>
-    private const int MostPairs = 900;
+    private const int MostPairs = 320;
 
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
