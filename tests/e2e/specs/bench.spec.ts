@@ -103,8 +103,10 @@ test('the bench is worked by keyboard: typing, turning, skipping, going back, co
   await page.keyboard.press('Tab');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: /^Step 4 of/ })).toBeVisible();
+  const stood = page.waitForResponse((r) => r.url().endsWith('/position') && (r.request().postDataJSON() as { step: number }).step === 3);
   await page.keyboard.press('ArrowLeft');
   await expect(page.getByTestId('verdict')).toContainText('Plug not supplied.');
+  await stood;
 
   const here = await stepNumber(page);
   const bench = page.waitForResponse((r) => r.url().includes('/bench') && r.ok());

@@ -17,9 +17,11 @@ export function usePeople(job: number, run: number, step: number, inHurry: boole
   });
   useEffect(() => {
     if (inHurry) return;
-    // A failure is no loss: it is said again.
+    // A failure is no loss: it is said again. Whoever leaves the page at once comes back to where they stood all the same.
     const say = () => {
-      api.PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step } }).catch(() => undefined);
+      api
+        .PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step }, keepalive: true })
+        .catch(() => undefined);
     };
     say();
     const timer = setInterval(say, stillHere);
