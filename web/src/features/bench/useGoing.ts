@@ -64,7 +64,11 @@ export function useGoing(bench: Bench) {
       }
       phase.current ??= step.phase;
       if (step.phase !== phase.current) {
-        end(`From here the bench is set up otherwise: ${step.setup ?? step.subject ?? ''}. Go on when it is.`);
+        end(
+          step.subject === null
+            ? `From here the bench is set up otherwise: ${step.setup ?? ''}. Go on when it is.`
+            : 'The meter is through. What is left is for hands and eyes.',
+        );
         return;
       }
       if (!step.remote) {
