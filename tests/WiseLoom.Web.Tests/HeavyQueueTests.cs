@@ -139,11 +139,15 @@ public sealed class HeavyQueueTests(Shop shop)
             refused.Headers.RetryAfter!.Delta!.Value.TotalSeconds.ShouldBeInRange(1, 60);
             (await refused.Content.ReadAsStringAsync(Cancel)).ShouldContain("The server has its hands full");
 
-            var mine = (await technician.ReadAsync("/api/work")).EnumerateArray().Select(w => w.GetProperty("text").GetString()!).ToList();
-            mine[0].ShouldStartWith("at work for");
-            // Persons take turns: what somebody else has waiting may come before the first of these.
-            mine.ShouldContain(t => t == "next in the queue" || t == "1 before it in the queue");
-            mine.ShouldContain(t => t.EndsWith("before it in the queue", StringComparison.Ordinal));
+            var mine = (await technician.ReadAsync("/api/work")).EnumerateArray().Select(w => (Before: w.GetProperty("before").GetInt32(), Text: w.GetProperty("text").GetString()!)).ToList();
+            mine[0].Text.ShouldStartWith("at work for");
+
+            // Persons take turns, so somebody else's work may come before the first of these; each says its own place, and no two the same.
+            var waiting = mine.FindAll(m => m.Before > 0);
+            waiting.Count.ShouldBeGreaterThanOrEqualTo(HeavyQueue.MostForEach);
+            waiting.ShouldAllBe(m => m.Text == (m.Before == 1 ? "next in the queue" : $"{m.Before - 1} before it in the queue"));
+            waiting.Select(m => m.Before).ShouldBeInOrder();
+            waiting.Select(m => m.Before).ShouldBeUnique();
             (await technician.TakeAsync(run, Sent.New(1, 0.042))).GetProperty("stored").GetArrayLength().ShouldBe(1);
             (await (await shop.LeadAsync()).ReadAsync("/api/work")).GetArrayLength().ShouldBe(0, "of others nothing is told");
         }

@@ -42,9 +42,9 @@ public sealed class Diagnostician
             throw new ArgumentException("Each side of a reading touches one point at least.", nameof(observations));
         }
 
-        if (observations.SelectMany(o => o.A.Concat(o.B ?? [])).FirstOrDefault(p => !drawn.Loom.HasPlace(p.ToString()), observations.Count > 0 ? observations[0].A[0] : default) is var point && observations.Count > 0 && !drawn.Loom.HasPlace(point.ToString()))
+        if (observations.SelectMany(o => o.A.Concat(o.B ?? [])).Select(p => p.ToString()).FirstOrDefault(p => drawn.PointOf(p) is null) is { } unknown)
         {
-            throw new ArgumentException($"This loom has no cavity {point}.", nameof(observations));
+            throw new ArgumentException($"This loom has no cavity {unknown}.", nameof(observations));
         }
 
         var leaning = Lean.Of(drawn, meter, observations);

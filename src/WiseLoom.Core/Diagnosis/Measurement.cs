@@ -80,13 +80,15 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             }
         }
 
-        foreach (var (wire, points2) in told.SelectMany(g => g.Best.Faults.OfType<IntermittentFault>()).Select(f => (f.Wire, drawn.Graph.Nets[drawn.NetsOf([f]).First()].Points)))
+        // What is loose shows only while it is moved, between places of its own net.
+        foreach (var net in told.SelectMany(g => g.Best.Faults.OfType<IntermittentFault>()).SelectMany(f => drawn.NetsOf([f])).Distinct())
         {
-            for (var i = 0; i < Math.Min(points2.Length, MostPoints); i++)
+            ImmutableArray<ProbePoint> places = [.. drawn.Graph.Nets[net].Points.Take(MostPoints)];
+            for (var i = 0; i < places.Length; i++)
             {
-                for (var j = i + 1; j < Math.Min(points2.Length, MostPoints); j++)
+                for (var j = i + 1; j < places.Length; j++)
                 {
-                    Try(new(points2[i], [points2[j]], true), 2 * Touch);
+                    Try(new(places[i], [places[j]], true), 2 * Touch);
                 }
             }
         }
