@@ -62,9 +62,8 @@ var one = GeneratedLoom.Loom(320, 480, 3);
 TestPlan plan = null!;
 Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, one.AmbientC, CopperTolerance.Usual))));
 var bench = new SimulatedBench(one, Meter.BenchFourWire, [new ResistiveFault(one.Wires[0].Id, 5)], 4);
-var readings = plan.Steps.ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]));
-var failing = plan.Steps.First(s => Judgement.Of(readings[s.Number], s.Limits, plan.Meter) == Verdict.Fail).Number;
-Report("first causes of a failing step, all readings at hand", null, "ms", Median(() => new FirstCause(one, plan).Rank(failing, readings, CancellationToken.None)));
+var seen = plan.Steps.Where(s => s.Red is not null).Select(s => Observation.Of(s.Black, s.Red, bench.Measure([s.Red!.Value], [s.Black]).Ohms)).ToList();
+Report("causes of what fails, all readings at hand", 100, "ms", Median(() => new Diagnostician(one, plan.AmbientC, plan.Copper).Gather(seen, plan.Meter, CancellationToken.None)));
 
 foreach (var (wires, devices, must) in new (int, int, double?)[] { (300, 60, 20), (600, 120, null), (1200, 240, null), (3000, 500, 500) })
 {
@@ -87,10 +86,10 @@ Report("comparing two looms of 24,000 wires that have nothing in common", 2000, 
     PinoutComparison.Of(Pinout.Of(leftLoom), Pinout.Of(rightLoom), Synonyms.None, CancellationToken.None);
     LoomDifference.Between(LoomDocument.Parse(left)!, LoomDocument.Parse(right)!, CancellationToken.None);
 }));
-Report("first causes in a loom of 24,000 wires", 1000, "ms", Median(() =>
+Report("causes in a loom of 24,000 wires", 1000, "ms", Median(() =>
 {
     var step = widePlan.Steps[0];
-    new FirstCause(leftLoom, widePlan).Rank(step.Number, new Dictionary<int, Reading> { [step.Number] = new(3) }, CancellationToken.None);
+    new Diagnostician(leftLoom, widePlan.AmbientC, widePlan.Copper).Gather([Observation.Of(step.Black, step.Red, 3)], widePlan.Meter, CancellationToken.None);
 }));
 
 return 0;

@@ -10,7 +10,7 @@ using WiseLoom.Core.Runs;
 namespace WiseLoom.Cli;
 
 /// <summary><c>judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C]</c>: readings taken elsewhere, put
-/// through a run as at the bench: where each step stands, first causes, and what stands against release.</summary>
+/// through a run as at the bench: where each step stands, what may be behind it, and what stands against release.</summary>
 internal static class JudgeCommand
 {
     private static readonly Hand Terminal = new(Guid.Empty, "terminal");
@@ -87,6 +87,7 @@ internal static class JudgeCommand
             json.WriteString("at", p.At);
             json.WriteString("message", p.Message);
         });
+        var diagnosis = RunDiagnosis.Of(run, CancellationToken.None);
         json.WriteNumber("steps", run.Plan.Steps.Length);
         json.WriteNumber("done", run.Done);
         WriteList(json, "failing", run.Plan.Steps.Where(s => run[s.Number].State == StepState.Fail), step =>
@@ -96,11 +97,10 @@ internal static class JudgeCommand
             json.WriteString("red", step.RedInWords);
             json.WriteString("reads", run[step.Number].Reading!.Reading.InWords());
             json.WriteString("must", step.Passes());
-            WriteList(json, "causes", FirstCause.Of(run, step.Number, CancellationToken.None), cause =>
+            WriteList(json, "causes", diagnosis.CaseOf(step.Number)?.Causes ?? [], cause =>
             {
                 json.WriteString("sentence", cause.Sentence);
-                json.WriteNumber("explains", cause.Explains);
-                json.WriteNumber("against", cause.Against);
+                json.WriteNumber("probability", Math.Round(cause.Probability ?? 0, 4));
             });
         });
         WriteList(json, "holds", run.Holds, hold =>

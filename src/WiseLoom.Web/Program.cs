@@ -115,6 +115,8 @@ api.MapRecords();
 api.MapBringIn();
 api.MapPairs();
 api.MapFaults();
+api.MapProbes();
+api.MapCorrection();
 api.MapHandover();
 api.MapLive();
 api.MapWork();

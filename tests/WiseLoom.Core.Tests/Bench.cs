@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Practice;
 using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Tests;
@@ -35,6 +38,39 @@ internal sealed class Bench
     /// <summary>The same plan with its steps down the pinout, the joined ones first: for tests that are about the run, not the order.</summary>
     internal static TestPlan Sorted(TestPlan plan) =>
         plan with { Steps = [.. plan.Steps.OrderBy(s => !s.IsJoined).ThenBy(s => (s.Phase == StepPhase.UnderLoad)).ThenBy(s => s.Black).ThenBy(s => s.RedInWords).Select((s, i) => s with { Number = i + 1 })] };
+
+    /// <summary>A run with the whole plan measured on a loom that hides something.</summary>
+    internal static BenchRun Measured(Loom loom, TestPlan plan, params Fault[] hidden) => Over(loom, plan, 11, hidden).Bench.Run;
+
+    /// <summary>The same, with the stand-in at hand.</summary>
+    internal static (Bench Bench, SimulatedBench Practice) Over(Loom loom, TestPlan plan, int seed, params Fault[] hidden)
+    {
+        var (bench, practice) = (new Bench(loom, plan), new SimulatedBench(loom, plan.Meter, hidden, seed));
+        foreach (var step in plan.Steps)
+        {
+            bench.Measure(practice, step);
+        }
+
+        return (bench, practice);
+    }
+
+    /// <summary>A reading of a step by the stand-in.</summary>
+    internal void Measure(SimulatedBench practice, PlanStep step)
+    {
+        var probes = StepProbes.Of(Run.Loom, Run.Plan, step);
+        Take(new(Guid.NewGuid(), step.Number, practice.Measure(probes.Red, probes.Black).Ohms, true, "m", Start, Run.LastEvent));
+    }
+
+    /// <summary>A reading beside the plan, as a diagnosis asks for it.</summary>
+    internal Decision Probe(SimulatedBench practice, Measurement next)
+    {
+        practice.Moved = next.Moved;
+        var shown = practice.Measure(next.B ?? StepProbes.Against(Run.Loom, next.A), [next.A]).Ohms;
+        practice.Moved = false;
+        return Probe(new ProbeTaken([next.A], next.B, shown, next.Moved, true, "m", Run.LastEvent));
+    }
+
+    internal Decision Probe(ProbeTaken probe) => Key(key => run => run.Probe(key, probe));
 
     /// <summary>A value that gives a step of this plan the verdict; over range passes where nothing must be joined.</summary>
     internal static double? Showing(TestPlan plan, int step, Verdict verdict)
@@ -77,7 +113,7 @@ internal sealed class Bench
 
     internal Decision Log(int step) => Key(key => run => run.LogFault(key, step, "reads wrong", []));
 
-    internal Decision Cause(int fault, string words) => Key(key => run => run.NameCause(key, fault, new(null, words)));
+    internal Decision Cause(int fault, string words) => Key(key => run => run.NameCause(key, fault, new([], words)));
 
     internal Decision Fix(int fault, params string[] places) => Key(key => run => run.Mend(key, fault, new("re-crimp", [.. places], 5, null, null, [])));
 

@@ -210,7 +210,7 @@ public sealed class BeyondTests
         var bench = new Bench(Looms.FrostFan, Everything(Looms.FrostFan));
         bench.ReadAll(_ => true);
 
-        bench.Run.Evidence().Keys.Select(n => bench.Run.Plan.Step(n)!.Phase).ShouldAllBe(p => p == StepPhase.Bare);
+        Diagnosis.RunObservations.Of(bench.Run).Select(o => bench.Run.Plan.Step(o.Step)!.Phase).ShouldAllBe(p => p == StepPhase.Bare);
         bench.Run.Holds.ShouldBeEmpty();
     }
 

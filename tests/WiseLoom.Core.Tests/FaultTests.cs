@@ -70,12 +70,16 @@ public sealed class FaultTests
         var truth = new ResistiveFault(Fan.Wires[4].Id, 4);
         // Every wire is as far from its drawing as its limits let it be.
         var built = new BuiltLoom(Fan, [truth]).Graph(Fan.AmbientC, wide, (_, range) => range.Max);
-        var readings = plan.Steps.ToDictionary(s => s.Number, s => s.IsJoined ? new Reading(built.NetOf(s.Black)!.Between(s.Black, s.Red!.Value, Corner.Nominal)) : Reading.OverRange);
-        var failing = plan.Steps.First(s => plan.Judge(s, readings[s.Number]) == Verdict.Fail).Number;
+        var bench = new Bench(Fan, plan);
+        foreach (var step in plan.Steps)
+        {
+            double? shown = step.IsJoined ? built.NetOf(step.Black)!.Between(step.Black, step.Red!.Value, Corner.Nominal) : null;
+            bench.Take(new(Guid.NewGuid(), step.Number, shown, true, "m", Bench.Start, bench.Run.LastEvent));
+        }
 
-        var first = new Diagnosis.FirstCause(Fan, plan).Rank(failing, readings, TestContext.Current.CancellationToken)[0];
-        first.Fault.ShouldBeOfType<ResistiveFault>().Wire.ShouldBe(truth.Wire);
-        first.Against.ShouldBe(0);
+        var only = Diagnosis.RunDiagnosis.Of(bench.Run, TestContext.Current.CancellationToken).Cases.ShouldHaveSingleItem();
+        only.Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<ResistiveFault>().Wire.ShouldBe(truth.Wire);
+        only.Causes[0].Sentence.ShouldNotContain("against");
     }
 
     /// <summary>A loom that has no wire of a name that another may have.</summary>

@@ -148,13 +148,17 @@ public sealed class LoadTestTests
     {
         var plan = Plan(Meter.HandTwoWire, Lamp);
         var under = plan.Steps.First(s => s is LoadStep);
-        var readings = plan.Steps.ToDictionary(s => s.Number, s => s is LoadStep { Load: var load }
-            ? new Reading(load.OhmsOf(load.DropAt(s.Explained!.Value.Nominal + (s == under ? 0.3 : 0))))
-            : s is IsolationStep ? Reading.OverRange : new(s.Explained!.Value.Nominal + (s.Black == under.Black ? 0.3 : 0)));
+        var bench = new Bench(Fed(), plan);
+        foreach (var step in plan.Steps)
+        {
+            double? shown = step is LoadStep { Load: var load } ? load.DropAt(step.Explained!.Value.Nominal + (step == under ? 0.3 : 0))
+                : step is IsolationStep ? null : step.Explained!.Value.Nominal + (step.Black == under.Black ? 0.3 : 0);
+            bench.Take(new(Guid.NewGuid(), step.Number, shown, true, "m", Bench.Start, bench.Run.LastEvent));
+        }
 
-        Judgement.Of(readings[plan.Steps.First(s => s.Black == under.Black).Number], plan.Steps.First(s => s.Black == under.Black).Limits, plan.Meter).ShouldBe(Verdict.CantTell);
-        var first = new FirstCause(Fed(), plan).Rank(under.Number, readings, TestContext.Current.CancellationToken)[0];
-        var joint = first.Fault.ShouldBeOfType<ResistiveFault>();
+        bench.Run[plan.Steps.First(s => s.Black == under.Black).Number].State.ShouldBe(StepState.CantTell);
+        var first = RunDiagnosis.Of(bench.Run, TestContext.Current.CancellationToken).CaseOf(under.Number)!.Causes[0];
+        var joint = first.Faults.ShouldHaveSingleItem().ShouldBeOfType<ResistiveFault>();
         joint.Wire.ShouldBe("W1");
         joint.Ohm.ShouldBe(0.3, 0.02);
     }

@@ -61,7 +61,7 @@ public sealed class MeterCareTests
         Enumerable.Range(11, 10).ShouldAllBe(n => Run[n].State == StepState.Retest);
         Run[21].State.ShouldBe(StepState.Skipped);
         Run.Next(1)!.Number.ShouldBe(11);
-        Run.Evidence().Keys.ShouldBe(Enumerable.Range(1, 10), ignoreOrder: true);
+        Diagnosis.RunObservations.Of(Run).Select(o => o.Step).ShouldBe(Enumerable.Range(1, 10), ignoreOrder: true);
     }
 
     [Fact]

@@ -55,7 +55,7 @@ public sealed class WiggleTests
         bench.Read(1, Verdict.Pass);
         Run[1].State.ShouldBe(StepState.Fail);
         ((ReadingTaken)Run[1].Late!.What).Bearing.ShouldBe(Bearing.Overtaken);
-        Run.Evidence().ShouldNotContainKey(1);
+        Diagnosis.RunObservations.Of(Run).ShouldHaveSingleItem().Seen.ShouldSatisfyAllConditions(o => o.Moved.ShouldBeTrue(), o => o.Ohm.ShouldBeNull());
 
         Move(1, Bench.Showing(Run.Plan, 1, Verdict.Pass), breaks: 0);
         Run[1].State.ShouldBe(StepState.Pass);

@@ -67,7 +67,7 @@ public sealed class MigrationTests(Shop shop)
         events.Select(e => e.Number).ShouldBe(Enumerable.Range(1, 9).Select(n => (long)n));
         events.Select(e => e.What.GetType().Name).ShouldBe(
             ["ReadingTaken", "ReadingTaken", "FaultLogged", "CauseNamed", "FixMade", "ReadingTaken", "StepSkipped", "PackSigned", "RunSetAside"]);
-        events[2].What.ShouldBeOfType<FaultLogged>().Ranked.ShouldHaveSingleItem().Fault.ShouldBe(new ResistiveFault("W1", 1.16));
+        events[2].What.ShouldBeOfType<FaultLogged>().Ranked.ShouldHaveSingleItem().Faults.ShouldHaveSingleItem().ShouldBe(new ResistiveFault("W1", 1.16));
         events.Select(e => e.What).OfType<ReadingTaken>().Select(r => r.Seen).ShouldBe([0, 1, 5]);
         var run = BenchRun.Begin(loom, plan).After(events);
         Enumerable.Range(1, 3).Select(n => run[n].State).ShouldBe([StepState.Pass, StepState.Pass, StepState.Skipped]);

@@ -56,7 +56,7 @@ public sealed class Diagnostician
             return new([new(1, [], [], string.Join(' ', doubts))], null, doubts, unseeable);
         }
 
-        var weighed = Reckoning.Of(leaning, evidence, suspects, priors, cancel);
+        var weighed = new Reckoning(leaning, evidence, suspects, priors).All(cancel);
         if (Nonsense.LeadOff(evidence) is { } off)
         {
             // One plug that is filled wrongly may open every pair too: then the next measurement tells, and the lead is named beside it.
@@ -77,6 +77,30 @@ public sealed class Diagnostician
             sentences.Of(g.Members[0])))];
         var next = ranking[0].Probability >= SureEnough ? null : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))]);
         return new(ranking, next, doubts, unseeable);
+    }
+
+    /// <summary>Gathers readings that are not as drawn into as few cases as explain them, each with a ranking of its own.</summary>
+    /// <returns>At most <see cref="Gathering.MostCases"/>, each with its own odd readings and all that are as drawn; empty when all are.</returns>
+    /// <inheritdoc cref="Find"/>
+    public ImmutableArray<GatheredCase> Gather(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(observations);
+        ArgumentNullException.ThrowIfNull(meter);
+        var leaning = Lean.Of(drawn, meter, observations);
+        var evidence = new Evidence(leaning, meter, observations);
+        var odd = observations.Where(o => !evidence.IsExplained(o, null)).ToList();
+        if (odd.Count == 0)
+        {
+            return [];
+        }
+
+        if (Nonsense.Of(evidence).Any() || Nonsense.LeadOff(evidence) is not null)
+        {
+            return [new([.. odd], Find(observations, meter, cancel))];
+        }
+
+        var gathered = Gathering.Of(evidence, leaning, odd, new Reckoning(leaning, evidence, suspects, priors).Singles(cancel));
+        return [.. gathered.Select(own => new GatheredCase([.. own], Find([.. observations.Where(o => !odd.Contains(o) || own.Contains(o))], meter, cancel)))];
     }
 
     /// <summary>Whether a meter could see each of some faults at all: without it, some pair of points would read otherwise.</summary>

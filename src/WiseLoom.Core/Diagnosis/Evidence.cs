@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
@@ -20,6 +21,9 @@ internal sealed class Evidence
 
     /// <summary>How a reading is spread within the meter's worst case: one standard deviation as a share of it.</summary>
     private const double NoiseShare = 0.45;
+
+    /// <summary>Readings further off than this many standard deviations ask for an explanation.</summary>
+    internal const double Suspicious = 4;
 
     /// <summary>Logarithms: something loose that was moved and did not break; something sound that broke.</summary>
     private const double SeldomStill = -1.6, SeldomBreaks = -12;
@@ -152,7 +156,7 @@ internal sealed class Evidence
 
     /// <summary>Whether a reading says joined where a prediction says apart, or the other way round.</summary>
     internal bool Contradicts(Observation seen, Predicted? predicted) => !seen.Moved
-        && (predicted is null ? IsJoined(seen) : !IsJoined(seen) && predicted.Ohms < Math.Min(meter.UpToOhms, Limits.ApartOhms));
+        && (predicted is null ? IsJoined(seen) : !IsJoined(seen) && predicted.Ohms < Math.Min((seen.With ?? meter).UpToOhms, Limits.ApartOhms));
 
     /// <summary>Whether a reading says the contrary. Metal of more than the meter's scale reads as none; only values can tell that.</summary>
     private static bool Denies(Observation seen, bool joins) => !seen.Moved && joins != IsJoined(seen) && !(joins && seen.Ohm is not null);
@@ -178,10 +182,26 @@ internal sealed class Evidence
 
     /// <summary>How far a value is from a prediction, in standard deviations of copper and meter together; 0 where it has none to hold against.</summary>
     internal double Off(Observation seen, Predicted? predicted) =>
-        predicted is null || seen.Moved || seen.Ohm is not { } ohm ? 0 : (ohm - LeadOhms - predicted.Ohms) / Math.Sqrt(predicted.Variance + Square(Noise(ohm)));
+        predicted is null || seen.Moved || seen.Ohm is not { } ohm ? 0 : (ohm - LeadsOf(seen) - predicted.Ohms) / Math.Sqrt(predicted.Variance + Square(Noise(seen)));
 
     /// <summary>One standard deviation of the meter, ohms.</summary>
     internal double Noise(double ohm) => NoiseShare * meter.Uncertainty(Math.Max(0, ohm));
+
+    /// <summary>One standard deviation of what a reading was taken with, ohms.</summary>
+    internal double Noise(Observation seen) => NoiseShare * (seen.With ?? meter).Uncertainty(Math.Max(0, seen.Ohm ?? 0));
+
+    /// <summary>What the leads add to a reading, ohms.</summary>
+    internal double LeadsOf(Observation seen) => seen.With is null ? LeadOhms : 0;
+
+    /// <summary>Whether a supposition, or the drawing, makes a reading what it is.</summary>
+    /// <param name="by">Null for the loom as drawn.</param>
+    internal bool IsExplained(Observation seen, Weighed? by)
+    {
+        var predicted = by is not null && (seen.A.Any(by.Altered.Has) || (seen.B?.Any(by.Altered.Has) ?? false)) ? Predict(seen, by.Altered) : AsDrawn(seen);
+        return seen.Moved
+            ? predicted is null || IsJoined(seen) || (by is not null && by.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
+            : !Contradicts(seen, predicted) && Math.Abs(Off(seen, predicted)) <= Suspicious;
+    }
 
     private static double Square(double x) => x * x;
 
@@ -210,7 +230,7 @@ internal sealed class Evidence
     private double Score(IReadOnlyCollection<Observation> observations, Altered? altered, IReadOnlyCollection<int> loose)
     {
         var score = 0.0;
-        var valued = new List<(Predicted Predicted, double Ohm)>();
+        var valued = new List<Valued>();
         foreach (var seen in observations)
         {
             var predicted = altered is null ? AsDrawn(seen) : Predict(seen, altered);
@@ -224,7 +244,7 @@ internal sealed class Evidence
             }
             else if (predicted is not null && seen.Ohm is { } ohm && IsJoined(seen))
             {
-                valued.Add((predicted, ohm - LeadOhms));
+                valued.Add(new(predicted, ohm - LeadsOf(seen), Square(Noise(seen))));
             }
         }
 
@@ -238,7 +258,7 @@ internal sealed class Evidence
         : IsJoined(seen) ? 0 : SeldomBreaks;
 
     /// <summary>Values of one supposition: copper moves all readings through a wire together (a normal law, its ends a little heavier).</summary>
-    private double Together(List<(Predicted Predicted, double Ohm)> valued)
+    private static double Together(List<Valued> valued)
     {
         if (valued.Count == 0)
         {
@@ -247,7 +267,11 @@ internal sealed class Evidence
 
         if (valued.Count > MostTogether)
         {
-            return valued.Sum(v => One((v.Ohm - v.Predicted.Ohms) / Math.Sqrt(v.Predicted.Variance + Square(Noise(v.Ohm)))) - Math.Log(Math.Sqrt(v.Predicted.Variance + Square(Noise(v.Ohm)))));
+            return valued.Sum(v =>
+            {
+                var sd = Math.Sqrt(v.Predicted.Variance + v.Noise);
+                return One((v.Ohm - v.Predicted.Ohms) / sd) - Math.Log(sd);
+            });
         }
 
         var n = valued.Count;
@@ -255,7 +279,7 @@ internal sealed class Evidence
         var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
         for (var i = 0; i < n; i++)
         {
-            c[i, i] = Square(Noise(valued[i].Ohm)) + 1e-12;
+            c[i, i] = valued[i].Noise + 1e-12;
             foreach (var (wire, weight, sd) in valued[i].Predicted.Weights.Where(w => w.Sd > 0))
             {
                 if (!byWire.TryGetValue(wire, out var list))
@@ -317,4 +341,8 @@ internal sealed class Evidence
         var over = all.Where(o => IsJoined(o) && !o.Moved).Select(o => (o, Drawn: AsDrawn(o))).Where(x => x.Drawn is not null).Select(x => x.o.Ohm!.Value - x.Drawn!.Ohms).Order().ToList();
         return over.Count == 0 ? 0 : Math.Clamp(over[over.Count / 2], 0, meter.LeadOhms);
     }
+
+    /// <param name="Ohm">What was read, without the leads.</param>
+    /// <param name="Noise">Of what it was taken with, squared.</param>
+    private readonly record struct Valued(Predicted Predicted, double Ohm, double Noise);
 }

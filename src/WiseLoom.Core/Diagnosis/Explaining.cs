@@ -5,11 +5,9 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Says what was seen, why a supposition explains it, and what speaks against it.</summary>
 internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
 {
-    private const double Far = 4;
-
     internal string Of(Weighed one)
     {
-        var wrong = evidence.All.Where(o => IsWrong(o, evidence.AsDrawn(o))).ToList();
+        var wrong = evidence.All.Where(o => !evidence.IsExplained(o, null)).ToList();
         if (one.Faults.IsEmpty)
         {
             return wrong.Count == 0
@@ -17,19 +15,12 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
                 : string.Create(CultureInfo.InvariantCulture, $"{wrong.Count} of {evidence.All.Count} readings are not what the drawing explains, {Seen(wrong[0])} first, and yet nothing may be wrong.");
         }
 
-        var explained = wrong.Where(o => !IsWrong(o, Predicted(o, one)) || IsBroken(o, one)).ToList();
-        var against = evidence.All.Count(o => IsWrong(o, Predicted(o, one)) && !IsBroken(o, one));
+        var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
+        var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
         var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom))));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more readings are off") : "")}.";
         return $"{seen} {why}{(against == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $" {against} {(against == 1 ? "reading speaks" : "readings speak")} against it."))}";
     }
-
-    private Predicted? Predicted(Observation seen, Weighed one) => seen.A.Any(one.Altered.Has) || (seen.B?.Any(one.Altered.Has) ?? false) ? evidence.Predict(seen, one.Altered) : evidence.AsDrawn(seen);
-
-    private bool IsWrong(Observation seen, Predicted? predicted) => seen.Moved ? predicted is not null && !Evidence.IsJoined(seen) : evidence.Contradicts(seen, predicted) || Math.Abs(evidence.Off(seen, predicted)) > Far;
-
-    private bool IsBroken(Observation seen, Weighed one) =>
-        seen.Moved && Predicted(seen, one) is { } predicted && one.Faults.OfType<Faults.IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5);
 
     private string Seen(Observation seen) =>
         $"{seen.Places()} {(seen.Moved && seen.Ohm is null ? "broke while it was moved" : $"reads {(seen.Ohm is { } ohm ? Say.Ohms(ohm) : "over range")}")}, where the drawing has {(evidence.AsDrawn(seen) is { } drawnAs ? Say.Ohms(drawnAs.Ohms) : "nothing between them")}";

@@ -25,8 +25,8 @@ internal static class Lean
             }
 
             var (from, to) = (at0.AsDrawn(seen)!.Ohms, at1.AsDrawn(seen)!.Ohms);
-            var weight = (to - from) / (middle.Variance + Math.Pow(usual.Noise(seen.Ohm!.Value), 2));
-            over += weight * (seen.Ohm.Value - usual.LeadOhms - from);
+            var weight = (to - from) / (middle.Variance + Math.Pow(usual.Noise(seen), 2));
+            over += weight * (seen.Ohm!.Value - usual.LeadsOf(seen) - from);
             under += weight * (to - from);
         }
 

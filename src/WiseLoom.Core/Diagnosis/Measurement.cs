@@ -10,6 +10,9 @@ namespace WiseLoom.Core.Diagnosis;
 /// <param name="Moved">Whether the loom is moved meanwhile.</param>
 public sealed record Measurement(ProbePoint A, ImmutableArray<ProbePoint>? B, bool Moved)
 {
+    /// <summary>What to do, in a sentence.</summary>
+    public string InWords() => $"{(Moved ? "While the loom is moved, measure" : "Measure")} {A} to {(B is not { } far ? "all other circuits, joined" : far.Length <= 3 ? string.Join(" and ", far) + (far.Length > 1 ? ", joined" : "") : $"{far[0]} and {far.Length - 1} more cavities, joined")}.";
+
     /// <summary>Between two points, at rest.</summary>
     internal static Measurement Of(ProbePoint a, ProbePoint b) => new(a, [b], false);
 }

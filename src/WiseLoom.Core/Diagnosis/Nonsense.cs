@@ -32,7 +32,7 @@ internal static class Nonsense
         }
 
         var over = Middle(shown.Select(x => x.Seen.Ohm!.Value - x.Drawn!.Ohms));
-        var usual = Middle(shown.Select(x => Math.Sqrt(x.Drawn!.Variance) + evidence.Noise(x.Seen.Ohm!.Value)));
+        var usual = Middle(shown.Select(x => Math.Sqrt(x.Drawn!.Variance) + evidence.Noise(x.Seen)));
         var spread = Middle(shown.Select(x => Math.Abs(x.Seen.Ohm!.Value - x.Drawn!.Ohms - over)));
         if (over > evidence.Meter.LeadOhms + (6 * usual) && spread < over / 4)
         {
@@ -46,7 +46,7 @@ internal static class Nonsense
         : null;
 
     private static List<(Observation Seen, Predicted? Drawn)> Joined(Evidence evidence) =>
-        [.. evidence.All.Where(o => !o.Moved).Select(o => (Seen: o, Drawn: evidence.AsDrawn(o))).Where(x => x.Drawn is not null && x.Drawn.Ohms < evidence.Meter.UpToOhms)];
+        [.. evidence.All.Where(o => !o.Moved && o.With is null).Select(o => (Seen: o, Drawn: evidence.AsDrawn(o))).Where(x => x.Drawn is not null && x.Drawn.Ohms < evidence.Meter.UpToOhms)];
 
     /// <summary>The same two places read twice at rest, once joined and once not, or far apart.</summary>
     private static IEnumerable<string> Contradictions(Evidence evidence)
@@ -57,7 +57,7 @@ internal static class Nonsense
             return string.CompareOrdinal(a, b) < 0 ? $"{a}|{b}" : $"{b}|{a}";
         }
 
-        foreach (var same in evidence.All.Where(o => !o.Moved).GroupBy(Key).Where(g => g.Count() > 1))
+        foreach (var same in evidence.All.Where(o => !o.Moved && o.With is null).GroupBy(Key).Where(g => g.Count() > 1))
         {
             var (first, other) = (same.First(), same.Skip(1).FirstOrDefault(o => Evidence.IsJoined(o) != Evidence.IsJoined(same.First()) || Differ(evidence, o, same.First())));
             if (other is not null)
@@ -67,7 +67,7 @@ internal static class Nonsense
         }
     }
 
-    private static bool Differ(Evidence evidence, Observation one, Observation other) => one.Ohm is { } a && other.Ohm is { } b && Evidence.IsJoined(one) && Math.Abs(a - b) > 8 * (evidence.Noise(a) + evidence.Noise(b));
+    private static bool Differ(Evidence evidence, Observation one, Observation other) => one.Ohm is { } a && other.Ohm is { } b && Evidence.IsJoined(one) && Math.Abs(a - b) > 8 * (evidence.Noise(one) + evidence.Noise(other));
 
     private static string Said(Observation seen) => seen.Ohm is { } ohm ? Say.Ohms(ohm) : "over range";
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
@@ -10,6 +11,9 @@ namespace WiseLoom.Core.Diagnosis;
 /// <param name="Moved">Whether the loom was moved meanwhile: over range then means that it broke.</param>
 public sealed record Observation(ImmutableArray<ProbePoint> A, ImmutableArray<ProbePoint>? B, double? Ohm, bool Moved)
 {
+    /// <summary>What it was taken with, when not with the meter of the others; its leads add nothing.</summary>
+    public Meter? With { get; init; }
+
     /// <summary>Between two points, at rest.</summary>
     public static Observation Of(ProbePoint a, ProbePoint? b, double? ohm) => new([a], b is { } other ? [other] : null, ohm, false);
 

@@ -9,9 +9,6 @@ namespace WiseLoom.Core.Diagnosis;
 /// <remarks>Bayes over nothing, single faults, and two at once where no single one explains all. See docs/formulas.md.</remarks>
 internal sealed class Reckoning
 {
-    /// <summary>Readings further off than this many standard deviations ask for an explanation.</summary>
-    private const double Suspicious = 4;
-
     /// <summary>Of the singles that explain something, so many are the first of two.</summary>
     private const int Firsts = 10;
 
@@ -36,7 +33,7 @@ internal sealed class Reckoning
     private readonly Priors priors;
     private readonly Dictionary<string, Weighed> singles = new(StringComparer.Ordinal);
 
-    private Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors)
+    internal Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors)
     {
         (this.drawn, this.evidence, this.suspects, this.priors) = (drawn, evidence, suspects, priors);
         weighing = new(drawn, evidence);
@@ -44,26 +41,24 @@ internal sealed class Reckoning
 
     /// <summary>Weighs all that may be.</summary>
     /// <returns>Falling by score; nothing wrong is among them.</returns>
-    internal static List<Weighed> Of(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, CancellationToken cancel) => new Reckoning(drawn, evidence, suspects, priors).All(cancel);
-
-    private List<Weighed> All(CancellationToken cancel)
+    internal List<Weighed> All(CancellationToken cancel)
     {
-        var nothing = new Weighed([], Math.Log(priors.Nothing), 0, new Altered(drawn, [], new HashSet<int>()));
-        var all = new List<Weighed> { nothing };
-        var open = Open(null);
-        if (open.IsEmpty)
-        {
-            return all;
-        }
+        var all = Singles(cancel);
+        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : Refined([.. all, .. Pairs(all, cancel)]);
+    }
 
-        foreach (var supposed in Candidates(open))
+    /// <summary>Nothing, and each single fault that touches what is not as drawn.</summary>
+    /// <returns>Falling by score.</returns>
+    internal List<Weighed> Singles(CancellationToken cancel)
+    {
+        var all = new List<Weighed> { new([], Math.Log(priors.Nothing), 0, new Altered(drawn, [], new HashSet<int>())) };
+        foreach (var supposed in Candidates(Open(null)))
         {
             cancel.ThrowIfCancellationRequested();
             all.Add(Single(supposed));
         }
 
-        all = Refined(all);
-        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : Refined([.. all, .. Pairs(all, cancel)]);
+        return Refined(all);
     }
 
     /// <summary>Two that have nothing to do with each other may look like one that explains both.</summary>
@@ -82,17 +77,17 @@ internal sealed class Reckoning
         return new(both, one.Score + other.Score + Math.Log(priors.Second / (1 - priors.Nothing)), one.Gain + other.Gain, weighing.Alter(both));
     }
 
-    /// <summary>Falling by score, the sizes of the best fitted once more.</summary>
+    /// <summary>Falling by score, the sizes of the best fitted once more. What is as likely stays in the order of the drawing.</summary>
     private List<Weighed> Refined(List<Weighed> all)
     {
-        all.Sort((a, b) => b.Score.CompareTo(a.Score));
+        static List<Weighed> Falling(List<Weighed> all) => [.. all.OrderByDescending(w => Math.Round(w.Score, 2))];
+        all = Falling(all);
         for (var i = 0; i < Math.Min(ToRefine, all.Count) && all[i].Score > all[0].Score - WorthRefining; i++)
         {
             all[i] = weighing.Refine(all[i]);
         }
 
-        all.Sort((a, b) => b.Score.CompareTo(a.Score));
-        return all;
+        return Falling(all);
     }
 
     private IEnumerable<Supposition> Candidates(Unexplained open) => suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => Key(s.Faults[0]));
@@ -186,7 +181,7 @@ internal sealed class Reckoning
                     plugged.AddRange(seen.B is null ? own : []);
                 }
             }
-            else if (Math.Abs(evidence.Off(seen, predicted)) > Suspicious)
+            else if (Math.Abs(evidence.Off(seen, predicted)) > Evidence.Suspicious)
             {
                 off.UnionWith(own.Concat(far));
                 bridged.UnionWith(own.SelectMany(a => far.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));

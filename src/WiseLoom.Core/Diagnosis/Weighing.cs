@@ -97,16 +97,16 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
 
         // Least squares where it adds one to one; else by halving on the reading that shows it most.
         var straight = shows.TrueForAll(x => x.At1!.Ohms - x.At0!.Ohms > 0.98);
-        double WeightOf((Observation Seen, Predicted? At0, Predicted? At1) x) => 1 / (x.At0!.Variance + Math.Pow(evidence.Noise(x.Seen.Ohm!.Value), 2));
+        double WeightOf((Observation Seen, Predicted? At0, Predicted? At1) x) => 1 / (x.At0!.Variance + Math.Pow(evidence.Noise(x.Seen), 2));
         double size;
         if (straight)
         {
-            size = shows.Sum(x => WeightOf(x) * (x.Seen.Ohm!.Value - evidence.LeadOhms - x.At0!.Ohms)) / shows.Sum(WeightOf);
+            size = shows.Sum(x => WeightOf(x) * (x.Seen.Ohm!.Value - evidence.LeadsOf(x.Seen) - x.At0!.Ohms)) / shows.Sum(WeightOf);
         }
         else
         {
             var most = shows.MaxBy(x => (x.At1!.Ohms - x.At0!.Ohms) * Math.Sqrt(WeightOf(x)));
-            var target = most.Seen.Ohm!.Value - evidence.LeadOhms;
+            var target = most.Seen.Ohm!.Value - evidence.LeadsOf(most.Seen);
             var (from, to) = (1e-3, 1e4);
             for (var step = 0; step < Halvings; step++)
             {

@@ -23,7 +23,7 @@ public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMete
 public sealed partial class BenchRun
 {
     /// <summary>Shortest and longest reason for a skip, in characters.</summary>
-    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostPhotos = 12, MostPhotosOfRun = 400, MostMinutes = 10_000;
+    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostPhotos = 12, MostPhotosOfRun = 400, MostJoined = 400, MostProbes = 2000, MostMinutes = 10_000;
 
     /// <summary>Whether a reading can be taken, and what it says.</summary>
     /// <param name="by">Who took it.</param>
@@ -92,6 +92,25 @@ public sealed partial class BenchRun
             : Care.IsOut || Care.IsSuspect || Care.DriftedAt > seen ? new Decision.Conflict("The meter failed a check: check it until all three checks pass, then measure the groups again.")
             : proven.FirstOrDefault(s => !this[s].IsDue || this[s].AgainAt > seen) is var done and > 0 ? new Decision.Conflict($"Step {done} was dealt with in the meantime. Measure the groups again.")
             : new Decision.Accepted(group);
+    }
+
+    /// <summary>Whether a reading beside the plan can be kept: between cavities of this loom, up to 400 joined on a side, 2,000 since the last fix.</summary>
+    public Decision Probe(Guid key, ProbeTaken probe)
+    {
+        ArgumentNullException.ThrowIfNull(probe);
+        if (Before(key, probe.Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        var far = probe.B ?? [];
+        return probe.A.IsDefaultOrEmpty || probe.A.Length > MostJoined || far.Length > MostJoined || probe.B is { IsEmpty: true } ? new Decision.Wrong("/a", $"Each side touches 1 to {MostJoined} cavities; leave the other side out for all other circuits.")
+            : probe.A.Concat(far).FirstOrDefault(p => Loom.FindConnector(p.Connector)?.Family.Cavities.Contains(p.Cavity) != true) is { Connector: not null } unknown ? new Decision.Wrong("/a", $"This loom has no cavity {unknown}.")
+            : probe.A.Intersect(far).Any() ? new Decision.Wrong("/b", "A cavity cannot be under both probes.")
+            : probe.Ohm is not (null or (>= -1 and <= 1e12)) ? new Decision.Wrong("/ohms", "A resistance lies between 0 and 1,000,000 MΩ.")
+            : probe.Seen < 0 || probe.Seen > LastEvent ? new Decision.Wrong("/seen", $"This run has {LastEvent} events; say which of them had been seen, 0 for none.")
+            : Probes.Count >= MostProbes ? new Decision.Conflict($"{MostProbes} readings beside the plan are kept between two fixes; more tell nothing new.")
+            : new Decision.Accepted(probe);
     }
 
     /// <summary>Whether a photo can be added to a step: 12 at each, 400 in a run.</summary>
@@ -226,7 +245,7 @@ public sealed partial class BenchRun
         }
 
         return Fault(fault) is { } logged
-            ? new Decision.Accepted(new FixMade(fault, done with { Retests = Retest.Of(Loom, Plan, done.Places, [logged.Step]) }))
+            ? new Decision.Accepted(new FixMade(fault, done with { Retests = done.Did == FixWork.DrawingCorrected ? [] : Retest.Of(Loom, Plan, done.Places, [logged.Step]) }))
             : NoFault(fault);
     }
 

@@ -44,7 +44,11 @@ public sealed partial class BenchRun
             case FixMade made:
                 change.Faults = With(made.Fault, f => f with { Fix = made.Fix, FixedAt = happened.Number, FixedBy = happened.By.Name });
                 change.Again(made.Fix.Retests);
+                change.Probes = [];
                 change.IsTrouble = true;
+                break;
+            case ProbeTaken probe:
+                change.Probe(probe);
                 break;
             case MeterChecked:
                 change.Check();
@@ -80,6 +84,8 @@ public sealed partial class BenchRun
 
         internal ImmutableList<LoggedFault>? Faults { get; set; }
 
+        internal ImmutableList<Happened>? Probes { get; set; }
+
         internal MeterCare Care { get; private set; } = run.Care;
 
         internal bool IsTrouble { get; set; }
@@ -101,8 +107,19 @@ public sealed partial class BenchRun
             Care = Care.After(happened, out var doubtFrom);
             if (doubtFrom is { } from)
             {
+                Probes = run.Probes.RemoveAll(p => p.Number > from);
                 Again(run.Plan.Steps.Select(s => s.Number).Where(s => run[s].By is { What: GroupProven } group && group.Number > from ? run[s].State == StepState.Pass : run[s].Open.Any(o => o.Number > from && ((ReadingTaken)o.What).IsOfItsMeter)));
             }
+        }
+
+        internal void Probe(ProbeTaken probe)
+        {
+            if (probe.Seen >= run.Mended && !Care.Doubts(probe.Seen))
+            {
+                Probes = run.Probes.Add(happened);
+            }
+
+            Care = Care.AfterReading();
         }
 
         internal void Keep(int step) => Put(step, run[step] with { Photos = run[step].Photos.Add(happened.Key), ChangedAt = happened.Number });

@@ -25,6 +25,7 @@ public sealed partial class BenchRun
         counts = [.. Enum.GetValues<StepState>().Select(s => s == StepState.NotTested ? plan.Steps.Length : 0)];
         keys = ImmutableDictionary<Guid, KeyUse>.Empty;
         Faults = [];
+        Probes = [];
         Care = MeterCare.Fresh;
         SecondsLeft = plan.Seconds;
     }
@@ -34,6 +35,8 @@ public sealed partial class BenchRun
         (Loom, Plan) = (before.Loom, before.Plan);
         (steps, retests, counts, SecondsLeft) = (change.Steps, change.Retests, [.. change.Counts], change.SecondsLeft);
         Faults = change.Faults ?? before.Faults;
+        Probes = change.Probes ?? before.Probes;
+        Mended = happened.What is FixMade ? happened.Number : before.Mended;
         Care = change.Care;
         keys = before.keys.SetItem(happened.Key, new(happened.Number, happened.What.Fingerprint()));
         LastEvent = happened.Number;
@@ -53,6 +56,12 @@ public sealed partial class BenchRun
 
     /// <summary>Faults in the order in which they were logged.</summary>
     public ImmutableList<LoggedFault> Faults { get; }
+
+    /// <summary>Readings beside the plan that still count, the oldest first: a fix, or a meter that was found out, sets them aside.</summary>
+    public ImmutableList<Happened> Probes { get; }
+
+    /// <summary>Number of the last fix; 0 for none.</summary>
+    public long Mended { get; }
 
     /// <summary>Whether its meter can be believed.</summary>
     public MeterCare Care { get; }
@@ -157,13 +166,6 @@ public sealed partial class BenchRun
 
         return marks;
     }
-
-    /// <summary>The reading that each step stands by: what the ranking of causes goes by. Readings from before a step's fix do not count, nor those of a loom that was moved.</summary>
-    public IReadOnlyDictionary<int, Reading> Evidence() => Plan.Steps
-        .Where(s => this[s.Number] is { Reading.Moved: null, Reading: not null, State: not StepState.Retest })
-        .Select(s => (s.Number, Says: s.AsPair(this[s.Number].Reading!.Reading)))
-        .Where(s => s.Says is not null)
-        .ToDictionary(s => s.Number, s => s.Says!.Value);
 
     private static int Urgency(StepState state) => state switch
     {

@@ -1,12 +1,24 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using WiseLoom.Core.Faults;
 
 namespace WiseLoom.Core.Runs;
 
 /// <summary>What it turned out to be.</summary>
-/// <param name="Fault">In the common vocabulary; null when only words were given.</param>
+/// <param name="Faults">In the common vocabulary; empty when only words were given.</param>
 /// <param name="Words">As the technician put it.</param>
-public sealed record CauseFound(Fault? Fault, string Words);
+public sealed record CauseFound(ImmutableArray<Fault> Faults, string Words)
+{
+    /// <inheritdoc cref="CauseFound(ImmutableArray{Faults.Fault}, string)" path="/param[@name='Faults']"/>
+    public ImmutableArray<Fault> Faults { get; init; } = Faults.IsDefault ? [] : Faults;
+
+    /// <summary>Only in rows from before a cause could be two faults.</summary>
+    [JsonInclude]
+    private Fault? Fault
+    {
+        init => Faults = value is null ? Faults : [value];
+    }
+}
 
 /// <summary>What was done about it.</summary>
 /// <param name="Did">One of <see cref="FixWork.All"/>.</param>
@@ -18,9 +30,16 @@ public sealed record FixDone(string Did, ImmutableArray<string> Places, double? 
 /// <summary>Kinds of repair work.</summary>
 public static class FixWork
 {
+    /// <summary>The metal was right and the paper wrong: a new revision of the loom says so, and nothing is measured again in this run.</summary>
+    public const string DrawingCorrected = "drawing corrected";
+
+    /// <summary>Work on the loom itself.</summary>
+    public static ImmutableArray<string> ByHand { get; } =
+        ["re-crimp", "re-pin", "new contact or housing", "splice remade", "wire replaced", "cleaned", "insulation made good", "other"];
+
     /// <summary>Every kind, as written in the log.</summary>
     public static ImmutableArray<string> All { get; } =
-        ["re-crimp", "re-pin", "new contact or housing", "splice remade", "wire replaced", "cleaned", "insulation made good", "other"];
+        [.. ByHand, DrawingCorrected];
 }
 
 /// <summary>Where a logged fault stands.</summary>

@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.Json.Serialization;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Runs;
 
@@ -31,6 +32,7 @@ public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At,
 [JsonDerivedType(typeof(MeterChecked), "check")]
 [JsonDerivedType(typeof(GroupProven), "group")]
 [JsonDerivedType(typeof(PhotoTaken), "photo")]
+[JsonDerivedType(typeof(ProbeTaken), "probe")]
 public abstract record RunEvent
 {
     /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
@@ -79,6 +81,23 @@ public sealed record ReadingTaken(int Step, Reading Reading, Verdict Verdict, bo
     /// <summary>Of a reading of a step.</summary>
     /// <param name="shown">In the step's unit; null for over range.</param>
     internal static string Of(int step, double? shown) => string.Create(CultureInfo.InvariantCulture, $"reading {step} {shown:R}");
+}
+
+/// <summary>A reading between any places, beside the plan: it tells causes apart, and proves no step.</summary>
+/// <param name="A">Cavities that one probe touches, joined.</param>
+/// <param name="B">Cavities that the other touches, joined; null for all other circuits, joined by the shorting plug.</param>
+/// <param name="Ohm">What the meter showed, ohms; null for over range, or for a break while the loom was moved.</param>
+/// <param name="Moved">Whether the loom was moved meanwhile.</param>
+/// <param name="Seen">Number of the last event that its person had seen when it was taken.</param>
+public sealed record ProbeTaken(ImmutableArray<ProbePoint> A, ImmutableArray<ProbePoint>? B, double? Ohm, bool Moved, bool FromMeter, string Meter, long Seen) : RunEvent
+{
+    /// <summary>What was measured and what it showed, in words.</summary>
+    public string InWords() => $"{Side(A)} to {(B is { } b ? Side(b) : "all other circuits")}: {(Moved && Ohm is null ? "broke while moved" : new Reading(Ohm).InWords())}{(Moved && Ohm is not null ? " while moved" : "")}";
+
+    private static string Side(ImmutableArray<ProbePoint> points) => points.Length <= 3 ? string.Join(" and ", points) : $"{points[0]} and {points.Length - 1} more";
+
+    /// <inheritdoc/>
+    public override string Fingerprint() => string.Create(CultureInfo.InvariantCulture, $"probe {string.Join(' ', A)} {(B is { } b ? string.Join(' ', b) : "*")} {Ohm:R} {Moved}");
 }
 
 /// <summary>A photo of what a step looks at; its picture is kept under the event's key.</summary>

@@ -40,7 +40,7 @@ internal static class MatrixEndpoint
         ImmutableArray<ProbePoint> points = [.. loom.ProbePoints()];
         var place = points.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
         var blocks = points.Select((p, i) => (p.Connector, i)).GroupBy(x => x.Connector, StringComparer.Ordinal).Select(g => new MatrixBlockView(g.Key, g.First().i, g.Count()));
-        var patterns = MatrixPattern.Of(open.Run).Select(p => new MatrixPatternView(
+        var patterns = MatrixPattern.Of(open.Run, cancel).Select(p => new MatrixPatternView(
             p.Name, p.Fault.Connector, p.Sentence, p.Steps, [.. p.Cells.Where(c => place.ContainsKey(c.A) && place.ContainsKey(c.B)).SelectMany(c => new[] { place[c.A], place[c.B] })]));
         return TypedResults.Ok(new MatrixView([.. points.Select(p => p.ToString())], [.. points.Select(p => nets.NetOf(p)?.Number ?? -1)], [.. blocks], [.. patterns]));
     }

@@ -78,7 +78,7 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
     {
         var reading = open.Run[failing.Number].Reading!;
         var seen = $"{failing.Black} to {failing.RedInWords} reads {reading.Reading.InWords()}, should be {failing.Passes()}.";
-        var ranked = FirstCause.Of(open.Run, failing.Number, cancel);
+        var ranked = RunDiagnosis.Of(open.Run, cancel).CaseOf(failing.Number)?.Causes ?? [];
         var key = Guid.CreateVersion7();
         return DoneAsync(open, [new(key, by, clock.GetUtcNow(), run => run.LogFault(key, failing.Number, seen, ranked))], cancel);
     }
@@ -96,8 +96,8 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
         open = await DoneAsync(
             open,
             [
-                new(named, by, clock.GetUtcNow(), run => run.NameCause(named, fault.Number, new(cause.Fault, cause.Fault.Title(run.Loom)))),
-                new(mended, by, clock.GetUtcNow(), run => run.Mend(mended, fault.Number, new(cause.Fault.UsualFix(), cause.Places, 12, null, null, []))),
+                new(named, by, clock.GetUtcNow(), run => run.NameCause(named, fault.Number, new(cause.Faults, cause.Title(run.Loom)))),
+                new(mended, by, clock.GetUtcNow(), run => run.Mend(mended, fault.Number, new(cause.Faults[0].UsualFix(), cause.Places, 12, null, null, []))),
             ],
             cancel);
         return await MeasureAsync(open, practice, open.Run.Fault(fault.Number)!.Fix!.Retests.Select(n => open.Run.Plan.Step(n)!), by, cancel);

@@ -14,36 +14,9 @@ using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Faults;
 
-/// <summary>A supposed cause as the page shows it.</summary>
-internal sealed record CauseView(Fault Fault, string Title, string Sentence, int Explains, int Of, int Against, ImmutableArray<string> Places);
-
-/// <summary>A retest and where it stands.</summary>
-internal sealed record RetestView(int Step, string Black, string? Red, StepState State);
-
-/// <summary>A logged fault as the page shows it.</summary>
-/// <param name="Suggested">What the readings say now, the best first.</param>
-internal sealed record FaultView(
-    int Number,
-    int Step,
-    string Black,
-    string? Red,
-    string Seen,
-    FaultState State,
-    string Title,
-    string LoggedBy,
-    DateTimeOffset LoggedAt,
-    ImmutableArray<CauseView> Suggested,
-    CauseFound? Cause,
-    FixDone? Fix,
-    string? FixedBy,
-    ImmutableArray<RetestView> Retests);
-
-/// <param name="Practice">Whether the run's meter is on the network, so that "repair this" can be asked of it.</param>
-internal sealed record FaultsView(long? RunId, bool Practice, ImmutableArray<FaultView> Faults, ImmutableArray<HoldView> Holds, ImmutableArray<string> Works);
-
 internal sealed record LogRequest(Guid Key, int Step, string Seen);
 
-internal sealed record CauseRequest(Guid Key, Fault? Fault, string Words);
+internal sealed record CauseRequest(Guid Key, IReadOnlyList<Fault> Faults, string Words);
 
 internal sealed record FixRequest(Guid Key, string Did, IReadOnlyList<string> Places, double? Minutes, string? Parts, string? Note);
 
@@ -70,14 +43,12 @@ internal static class FaultEndpoints
             return Refusal.NotFound("job");
         }
 
-        return TypedResults.Ok(await ledger.CurrentAsync(job, cancel) is { } open
-            ? new FaultsView(open.Head.Id, open.Head.Meter.Host is not null, [.. open.Run.Faults.Select(f => View(f, open.Run, cancel))], HoldView.Of(open.Run), FixWork.All)
-            : new FaultsView(null, false, [], [], FixWork.All));
+        return TypedResults.Ok(await ledger.CurrentAsync(job, cancel) is { } open ? FaultsView.Of(open, cancel) : new FaultsView(null, false, 0, [], 0, [], [], FixWork.ByHand));
     }
 
     private static async Task<Results<Ok<ImmutableArray<CauseView>>, ProblemHttpResult>> CausesAsync(long id, int step, RunLedger ledger, CancellationToken cancel) =>
         await ledger.FindAsync(id, cancel) is { Run: { } run } && run.Plan.Step(step) is not null
-            ? TypedResults.Ok<ImmutableArray<CauseView>>([.. FirstCause.Of(run, step, cancel).Select(c => View(c, run))])
+            ? TypedResults.Ok<ImmutableArray<CauseView>>([.. (RunDiagnosis.Of(run, cancel).CaseOf(step)?.Causes ?? []).Select(c => CauseView.Of(c, run))])
             : Refusal.NotFound("step");
 
     private static async Task<Results<Ok<FaultView>, ProblemHttpResult>> LogAsync(
@@ -89,13 +60,13 @@ internal static class FaultEndpoints
         }
 
         // Ranked before it is this run's turn: nobody's reading waits for it.
-        var ranked = open.Run.Plan.Step(request.Step) is null ? [] : FirstCause.Of(open.Run, request.Step, cancel);
+        var ranked = open.Run.Plan.Step(request.Step) is null ? [] : RunDiagnosis.Of(open.Run, cancel).CaseOf(request.Step)?.Causes ?? [];
         return await AnswerAsync(id, new(request.Key, user.Hand(), clock.GetUtcNow(), run => run.LogFault(request.Key, request.Step, request.Seen, ranked)), null, ledger, cancel);
     }
 
     private static Task<Results<Ok<FaultView>, ProblemHttpResult>> CauseAsync(
         long id, int fault, CauseRequest request, ClaimsPrincipal user, RunLedger ledger, TimeProvider clock, CancellationToken cancel) =>
-        AnswerAsync(id, new(request.Key, user.Hand(), clock.GetUtcNow(), run => run.NameCause(request.Key, fault, new(request.Fault, request.Words))), fault, ledger, cancel);
+        AnswerAsync(id, new(request.Key, user.Hand(), clock.GetUtcNow(), run => run.NameCause(request.Key, fault, new([.. request.Faults], request.Words))), fault, ledger, cancel);
 
     private static Task<Results<Ok<FaultView>, ProblemHttpResult>> FixAsync(
         long id, int fault, FixRequest request, ClaimsPrincipal user, RunLedger ledger, TimeProvider clock, CancellationToken cancel) =>
@@ -150,33 +121,9 @@ internal static class FaultEndpoints
         }
 
         var number = fault ?? await NumberAsync(id, done.Answer, ledger, cancel);
-        return TypedResults.Ok(View(done.Open.Run.Fault(number)!, done.Open.Run, cancel));
+        return TypedResults.Ok(FaultView.Of(done.Open.Run.Fault(number)!, done.Open.Run, null));
     }
 
     private static async Task<int> NumberAsync(long id, Answered answer, RunLedger ledger, CancellationToken cancel) =>
         ((FaultLogged)(answer.Event ?? (await ledger.EventAsync(id, ((Decision.Already)answer.Decision).Number, cancel))!).What).Fault;
-
-    private static CauseView View(Cause cause, BenchRun run) =>
-        new(cause.Fault, cause.Fault.Title(run.Loom), cause.Sentence, cause.Explains, cause.Of, cause.Against, cause.Places);
-
-    private static FaultView View(LoggedFault fault, BenchRun run, CancellationToken cancel)
-    {
-        var step = run.Plan.Step(fault.Step)!;
-        var now = fault.Fix is null && run[fault.Step].State == StepState.Fail ? FirstCause.Of(run, fault.Step, cancel) : fault.Ranked;
-        return new(
-            fault.Number,
-            fault.Step,
-            step.Black.ToString(),
-            step.Red?.ToString(),
-            fault.Seen,
-            run.StateOf(fault),
-            fault.Title,
-            fault.LoggedBy,
-            fault.LoggedAt,
-            [.. now.Select(c => View(c, run))],
-            fault.Cause,
-            fault.Fix,
-            fault.FixedBy,
-            [.. (fault.Fix?.Retests ?? []).Select(n => run.Plan.Step(n)!).Select(s => new RetestView(s.Number, s.Black.ToString(), s.Red?.ToString(), run[s.Number].State))]);
-    }
 }

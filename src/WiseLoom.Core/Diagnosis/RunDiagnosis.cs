@@ -1,0 +1,81 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Runs;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>What a ranking was after one more reading beside the plan.</summary>
+/// <param name="Reading">The reading and who took it; null before the first.</param>
+/// <param name="Top">The likeliest, falling.</param>
+public sealed record RankedThen(Happened? Reading, ImmutableArray<Cause> Top);
+
+/// <summary>Failing steps of a run that seem to have one reason.</summary>
+/// <param name="Steps">Numbers of the steps whose readings are not as drawn, rising.</param>
+/// <param name="Causes">What may be behind them, falling; empty when the readings speak of the meter.</param>
+/// <param name="Next">What to measure next; null when nothing would tell more.</param>
+/// <param name="Doubts">What speaks of the meter and not of the loom.</param>
+/// <param name="Unseeable">What these readings cannot show.</param>
+public sealed record RunCase(ImmutableArray<int> Steps, ImmutableArray<Cause> Causes, Measurement? Next, ImmutableArray<string> Doubts, ImmutableArray<string> Unseeable)
+{
+    internal ImmutableArray<Observation> Odd { get; init; } = [];
+}
+
+/// <summary>What the readings of a run say, with the run's own temperature, tolerance and meter.</summary>
+public sealed class RunDiagnosis
+{
+    /// <summary>So many readings beside the plan are told in a history, and so many causes after each.</summary>
+    private const int MostHistory = 12, MostTop = 4;
+
+    private readonly BenchRun run;
+    private readonly Diagnostician diagnostician;
+    private readonly ImmutableArray<RunObservation> seen;
+    private readonly CancellationToken cancel;
+
+    private RunDiagnosis(BenchRun run, CancellationToken cancel)
+    {
+        (this.run, this.cancel) = (run, cancel);
+        diagnostician = new(run.Loom, run.Plan.AmbientC, run.Plan.Copper);
+        seen = RunObservations.Of(run);
+        Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], run.Plan.Meter, cancel).Select(Case)];
+    }
+
+    /// <summary>Of a run as it stands.</summary>
+    public static RunDiagnosis Of(BenchRun run, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        return new(run, cancel);
+    }
+
+    /// <summary>Failing readings gathered into as few cases as explain them, the one with most of them first.</summary>
+    public ImmutableArray<RunCase> Cases { get; }
+
+    /// <summary>The case of a failing step; null when its reading is as drawn, or says nothing of the bare loom.</summary>
+    public RunCase? CaseOf(int step) => Cases.FirstOrDefault(c => c.Steps.Contains(step));
+
+    /// <summary>How a case's ranking moved with the readings beside the plan, from before the first of the last <c>12</c> on.</summary>
+    public ImmutableArray<RankedThen> History(RunCase of)
+    {
+        ArgumentNullException.ThrowIfNull(of);
+        var others = Cases.Where(c => c != of).SelectMany(c => c.Odd).ToHashSet(ReferenceEqualityComparer.Instance);
+        var own = seen.Where(x => !others.Contains(x.Seen)).ToList();
+        var probes = own.FindAll(x => x.Probe is not null);
+        var told = probes.TakeLast(MostHistory).ToList();
+        var basis = own.Where(x => x.Probe is null).Concat(probes.Take(probes.Count - told.Count)).Select(x => x.Seen).ToList();
+        return probes.Count == 0 ? [] : [Then(basis, null), .. told.Select((x, i) => Then([.. basis, .. told.Take(i + 1).Select(t => t.Seen)], x.Probe))];
+    }
+
+    private RankedThen Then(List<Observation> upTo, Happened? reading) =>
+        new(reading, [.. diagnostician.Find(upTo, run.Plan.Meter, cancel).Ranking.Take(MostTop).Select(Told)]);
+
+    private RunCase Case(GatheredCase gathered)
+    {
+        var odd = gathered.Odd.ToHashSet(ReferenceEqualityComparer.Instance);
+        var says = gathered.Says;
+        var isOfTheMeter = !says.Doubts.IsEmpty && says.Ranking[0].Faults.IsEmpty;
+        return new([.. seen.Where(x => x.Probe is null && odd.Contains(x.Seen)).Select(x => x.Step).Distinct()], isOfTheMeter ? [] : [.. says.Ranking.Select(Told)], says.Next, says.Doubts, says.Unseeable) { Odd = gathered.Odd };
+    }
+
+    private Cause Told(Finding found) =>
+        new(found.Faults, found.Probability, found.Sentence, [.. found.Faults.SelectMany(f => f.Places(run.Loom)).Distinct().Order(NaturalOrder.Comparer)]);
+}
