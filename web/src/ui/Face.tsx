@@ -10,6 +10,12 @@ export const sideWords: Record<Side, string> = { mating: 'mating face', wire: 'w
 
 const cell = 34;
 
+/** The cavity that is ringed, or several. */
+type Ringed = string | readonly string[] | undefined;
+
+const isRinged = (ringed: Ringed, cavity: string) =>
+  typeof ringed === 'string' ? ringed === cavity : (ringed?.includes(cavity) ?? false);
+
 type Layout = Schemas['FaceLayout'];
 
 /** What a cavity holds, as far as a face shows it. */
@@ -22,7 +28,7 @@ export interface Filling {
   level?: { shown: Shown; share: number } | undefined;
 }
 
-/** A connector's face: every cavity with its name and its wire, one of them ringed. */
+/** A connector's face: every cavity with its name and its wire, some of them ringed. */
 export function Face({
   connector,
   side,
@@ -35,7 +41,7 @@ export function Face({
   side: Side;
   /** What its cavities show in a key position. */
   levels?: ReadonlyMap<string, { shown: Shown; share: number; text: string }> | undefined;
-  ringed?: string | undefined;
+  ringed?: Ringed;
   onPick?: (cavity: string) => void;
   onUnder?: (cavity: string | null) => void;
 }) {
@@ -51,11 +57,11 @@ export function Face({
       ),
     [connector, levels],
   );
-  const spoken = ringed ? face.cells.find((c) => c.cavity === ringed)?.spoken : undefined;
+  const rings = face.cells.filter((c) => isRinged(ringed, c.cavity));
   return (
     <FaceDrawing
       face={face}
-      label={`${connector.ref}, ${sideWords[side]}${ringed ? `, cavity ${ringed} ringed${spoken ? `: ${spoken}` : ''}` : ''}`}
+      label={`${connector.ref}, ${sideWords[side]}${rings.map((c) => `, cavity ${c.cavity} ringed: ${c.spoken}`).join('')}`}
       inline={connector.housing === 'inline'}
       fillings={fillings}
       ringed={ringed}
@@ -79,7 +85,7 @@ export function FaceDrawing({
   label: string;
   inline?: boolean;
   fillings?: ReadonlyMap<string, Filling>;
-  ringed?: string | undefined;
+  ringed?: Ringed;
   onPick?: ((cavity: string) => void) | undefined;
   /** Told which cavity the pointer is over, and null when it has left. */
   onUnder?: ((cavity: string | null) => void) | undefined;
@@ -107,7 +113,7 @@ export function FaceDrawing({
           key={c.cavity}
           at={c}
           filling={fillings ? fillings.get(c.cavity) : bare}
-          here={c.cavity === ringed}
+          here={isRinged(ringed, c.cavity)}
           onPick={onPick}
           onUnder={onUnder}
         />

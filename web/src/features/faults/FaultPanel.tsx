@@ -7,6 +7,8 @@ import { uuidv7 } from '../../api/uuid';
 import { Button, ButtonLink, Input } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import { MarkWord } from '../../ui/Verdict';
+import { CaseBody } from './CaseBody';
+import { OddSteps } from './CasePanel';
 import { CauseList } from './CauseList';
 import { FixForm } from './FixForm';
 import { stateWords } from './words';
@@ -16,12 +18,12 @@ interface Props {
   /** Number of the run that it was logged in. */
   run: number;
   fault: Schemas['FaultView'];
-  works: readonly string[];
-  practice: boolean;
+  log: Schemas['FaultsView'];
 }
 
 /** One fault from what was seen to proven closed, in the order in which it happens. */
-export function FaultPanel({ job, run, fault, works, practice }: Props) {
+export function FaultPanel({ job, run, fault, log }: Props) {
+  const own = fault.fix === null ? log.cases.find((c) => c.steps.some((s) => s.step === fault.step)) : undefined;
   return (
     <article className="space-y-5 border-2 border-edge bg-card p-5">
       <header>
@@ -37,10 +39,13 @@ export function FaultPanel({ job, run, fault, works, practice }: Props) {
       </header>
       <Stage number={1} title="What was seen">
         <p className="text-lg">{fault.seen}</p>
+        {own && own.steps.length > 1 && <OddSteps job={job} steps={own.steps} />}
       </Stage>
       <Stage number={2} title="What it turned out to be">
         {fault.cause && <p className="mb-2 text-lg font-bold">{fault.cause.words}</p>}
-        {fault.state !== 'proven' && !fault.fix && <ChooseCause job={job} run={run} fault={fault} />}
+        {fault.state !== 'proven' && !fault.fix && (
+          <ChooseCause job={job} run={run} fault={fault} log={log} own={own} />
+        )}
       </Stage>
       <Stage number={3} title="What was done">
         {fault.fix && (
@@ -52,7 +57,7 @@ export function FaultPanel({ job, run, fault, works, practice }: Props) {
         )}
         {fault.state !== 'proven' &&
           (fault.cause ? (
-            <FixForm job={job} run={run} fault={fault} works={works} practice={practice} />
+            <FixForm job={job} run={run} fault={fault} works={log.works} practice={log.remote} />
           ) : (
             <p className="text-soft">First say what it was.</p>
           ))}
@@ -82,11 +87,11 @@ function Stage({ number, title, children }: { number: number; title: string; chi
   );
 }
 
-function ChooseCause({ job, run, fault }: Pick<Props, 'job' | 'run' | 'fault'>) {
+function ChooseCause({ job, run, fault, log, own }: Props & { own: Schemas['CaseView'] | undefined }) {
   const client = useQueryClient();
-  const [own, setOwn] = useState('');
+  const [words, setWords] = useState('');
   const tell = useMutation({
-    mutationFn: (cause: { fault: Schemas['Fault'] | null; words: string }) =>
+    mutationFn: (cause: { faults: Schemas['Fault'][]; words: string }) =>
       given(
         api.POST('/api/runs/{id}/faults/{fault}/cause', {
           params: { path: { id: run, fault: fault.number } },
@@ -95,29 +100,30 @@ function ChooseCause({ job, run, fault }: Pick<Props, 'job' | 'run' | 'fault'>) 
       ),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.faults(job.id) }),
   });
+  const action = (c: Schemas['CauseView']) => (
+    <Button changes disabled={tell.isPending} onClick={() => tell.mutate({ faults: c.faults, words: c.title })}>
+      This is it
+    </Button>
+  );
   return (
-    <div className="space-y-3">
-      <CauseList
-        causes={fault.suggested}
-        most={4}
-        action={(c) => (
-          <Button changes disabled={tell.isPending} onClick={() => tell.mutate({ fault: c.fault, words: c.title })}>
-            This is it
-          </Button>
-        )}
-      />
+    <div className="space-y-5">
+      {own ? (
+        <CaseBody log={log} own={own} fault={fault.number} action={action} />
+      ) : (
+        <CauseList causes={fault.suggested} most={4} action={action} />
+      )}
       <form
         className="flex max-w-3xl gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          tell.mutate({ fault: null, words: own });
+          tell.mutate({ faults: [], words });
         }}
       >
         <Input
           aria-label="In your own words"
           placeholder="Something else, in your own words"
-          value={own}
-          onChange={(e) => setOwn(e.target.value)}
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
           required
           maxLength={400}
         />

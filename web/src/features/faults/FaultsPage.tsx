@@ -4,6 +4,8 @@ import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { ErrorNotice, Loading } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
+import { CasePanel } from './CasePanel';
+import { percent } from './CauseList';
 import { FaultPanel } from './FaultPanel';
 import { Holds } from './Holds';
 import { stateWords } from './words';
@@ -18,13 +20,51 @@ export function FaultsPage() {
   });
   if (!log.data) return log.isError ? <ErrorNotice error={log.error} /> : <Loading what="the fault log" />;
   const faults = log.data.faults.filter((f) => !at || touches(f, at));
-  const chosen =
-    faults.find((f) => f.number === Number(search.get('fault'))) ??
-    faults.find((f) => f.state !== 'proven') ??
-    faults[0];
+  const cases = log.data.cases.filter((c) => c.fault === null && (!at || reaches(c, at)));
+  const asked = search.get('case') ?? '';
+  const own = cases.find((c) => c.steps.some((s) => String(s.step) === asked));
+  const chosen = own
+    ? undefined
+    : (faults.find((f) => f.number === Number(search.get('fault'))) ??
+      (cases.length > 0 ? undefined : (faults.find((f) => f.state !== 'proven') ?? faults[0])));
+  const shown = chosen ? undefined : (own ?? cases[0]);
+  const choose = (what: 'fault' | 'case', value: number) =>
+    setSearch((now) => {
+      now.delete('case');
+      now.delete('fault');
+      now.set(what, String(value));
+      return now;
+    });
   return (
     <div className="grid flex-1 items-start gap-6 p-5 lg:grid-cols-[22rem_1fr]">
       <div className="space-y-5">
+        {cases.length > 0 && (
+          <section aria-labelledby="cases">
+            <h2 id="cases" className="mb-2 text-2xl font-bold">
+              Not logged yet
+            </h2>
+            <ul className="space-y-2">
+              {cases.map((c) => (
+                <li key={c.steps[0]?.step ?? 0}>
+                  <button
+                    type="button"
+                    aria-current={c === shown}
+                    onClick={() => choose('case', c.steps[0]?.step ?? 0)}
+                    className={`w-full cursor-pointer border-2 bg-card p-3 text-left ${c === shown ? 'border-copper' : 'border-edge'}`}
+                  >
+                    <span className="flex justify-between gap-3">
+                      <b>{c.steps.length === 1 ? '1 failing reading' : `${c.steps.length} failing readings`}</b>
+                      {c.causes[0]?.probability != null && (
+                        <span className="font-mono">{percent(c.causes[0].probability)}</span>
+                      )}
+                    </span>
+                    <span className="block">{c.causes[0]?.title ?? c.doubts[0]}</span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
         <section aria-labelledby="log">
           <h2 id="log" className="mb-2 text-2xl font-bold">
             Faults{at && ` at ${at}`}
@@ -45,12 +85,7 @@ export function FaultsPage() {
                 <button
                   type="button"
                   aria-current={f === chosen}
-                  onClick={() =>
-                    setSearch((now) => {
-                      now.set('fault', String(f.number));
-                      return now;
-                    })
-                  }
+                  onClick={() => choose('fault', f.number)}
                   className={`w-full cursor-pointer border-2 bg-card p-3 text-left ${f === chosen ? 'border-copper' : 'border-edge'}`}
                 >
                   <span className="flex justify-between gap-3">
@@ -66,18 +101,17 @@ export function FaultsPage() {
         {log.data.runId && <Holds job={job} holds={log.data.holds} />}
       </div>
       {chosen && log.data.runId && (
-        <FaultPanel
-          key={chosen.number}
-          job={job}
-          run={log.data.runId}
-          fault={chosen}
-          works={log.data.works}
-          practice={log.data.practice}
-        />
+        <FaultPanel key={chosen.number} job={job} run={log.data.runId} fault={chosen} log={log.data} />
       )}
+      {shown && <CasePanel key={shown.steps[0]?.step ?? 0} job={job} log={log.data} own={shown} />}
     </div>
   );
 }
+
+const reaches = (c: Schemas['CaseView'], connector: string) =>
+  [...c.steps.flatMap((s) => [s.black, s.red]), ...(c.causes[0]?.places ?? [])].some(
+    (p) => p?.split(':')[0] === connector,
+  );
 
 const touches = (f: Schemas['FaultView'], connector: string) =>
   [f.black, f.red, ...f.suggested.flatMap((c) => c.places), ...(f.fix?.places ?? [])].some(

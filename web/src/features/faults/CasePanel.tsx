@@ -1,0 +1,86 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { api, given, type Schemas } from '../../api/client';
+import { keys } from '../../api/keys';
+import { uuidv7 } from '../../api/uuid';
+import { Button } from '../../ui/Controls';
+import { ErrorNotice } from '../../ui/Notice';
+import { CaseBody } from './CaseBody';
+
+/** Failing readings that seem to have one reason, before anybody has logged them as a fault. */
+export function CasePanel({
+  job,
+  log,
+  own,
+}: {
+  job: Schemas['JobView'];
+  log: Schemas['FaultsView'];
+  own: Schemas['CaseView'];
+}) {
+  const client = useQueryClient();
+  const [, setSearch] = useSearchParams();
+  const [key] = useState(uuidv7);
+  const first = own.steps[0];
+  const logIt = useMutation({
+    mutationFn: () =>
+      given(
+        api.POST('/api/runs/{id}/faults', {
+          params: { path: { id: log.runId ?? 0 } },
+          body: {
+            key,
+            step: first?.step ?? 0,
+            seen: `${own.steps
+              .slice(0, 3)
+              .map((s) => s.text)
+              .join('; ')}.`,
+          },
+        }),
+      ),
+    onSuccess: async (fault) => {
+      await client.invalidateQueries({ queryKey: keys.faults(job.id) });
+      setSearch((now) => {
+        now.delete('case');
+        now.set('fault', String(fault.number));
+        return now;
+      });
+    },
+  });
+  return (
+    <article className="space-y-5 border-2 border-edge bg-card p-5">
+      <header className="flex flex-wrap items-start justify-between gap-4">
+        <div>
+          <h2 className="text-2xl font-bold">
+            {own.steps.length === 1 ? '1 reading is' : `${own.steps.length} readings are`} not as drawn
+          </h2>
+          <p className="text-soft">Not logged yet.</p>
+        </div>
+        {first && (
+          <Button changes kind="main" disabled={logIt.isPending} onClick={() => logIt.mutate()}>
+            Log this fault
+          </Button>
+        )}
+      </header>
+      <ErrorNotice error={logIt.error} />
+      <OddSteps job={job} steps={own.steps} />
+      <CaseBody log={log} own={own} fault={null} />
+    </article>
+  );
+}
+
+/** The readings themselves, each with the way to its step. */
+export function OddSteps({ job, steps }: { job: Schemas['JobView']; steps: Schemas['OddStepView'][] }) {
+  return (
+    <ul className="space-y-1">
+      {steps.slice(0, 6).map((s) => (
+        <li key={s.step}>
+          <Link className="underline decoration-line" to={`/jobs/${job.id}/bench?step=${s.step}`}>
+            Step {s.step}
+          </Link>
+          : {s.text}.
+        </li>
+      ))}
+      {steps.length > 6 && <li className="text-soft">and {steps.length - 6} more.</li>}
+    </ul>
+  );
+}
