@@ -5,7 +5,7 @@ using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Instruments;
 
-/// <summary>How a switch matrix is wired to a loom: its columns are the loom's probe points in order, from 1, and after them the two ends of a known link.</summary>
+/// <summary>How a switch matrix is wired to a loom: its columns are the loom's probe points in order, from 1, after them the two ends of a known link, and then the cavities without a wire.</summary>
 /// <remarks>A channel is written <c>ROW!COLUMN</c>, as SCPI writes a place in a matrix: row 1 is the red probe, row 2 the black one.</remarks>
 public sealed partial class Fixture
 {
@@ -14,12 +14,14 @@ public sealed partial class Fixture
     public const int BlackRow = 2;
 
     private readonly List<ProbePoint> points;
+    private readonly List<ProbePoint> empty;
     private readonly Dictionary<ProbePoint, int> columnOf;
 
     public Fixture(Loom loom)
     {
         points = [.. loom.ProbePoints()];
-        columnOf = points.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i + 1);
+        empty = [.. loom.Connectors.SelectMany(c => c.Family.Cavities.Select(x => new ProbePoint(c.Ref, x))).Except(points)];
+        columnOf = points.Select((p, i) => (p, Column: i + 1)).Concat(empty.Select((p, i) => (p, Column: points.Count + 3 + i))).ToDictionary(x => x.p, x => x.Column);
     }
 
     /// <summary>The channel list that closes both probes on their points, such as <c>(@1!17,2!4)</c>.</summary>
@@ -32,7 +34,7 @@ public sealed partial class Fixture
         $"(@{check switch { CheckKind.LeadZero => $"{RedRow}!1,{BlackRow}!1", CheckKind.Range => $"{RedRow}!1", _ => $"{RedRow}!{points.Count + 1},{BlackRow}!{points.Count + 2}" }})");
 
     /// <summary>The loom's point at a column; null for an end of the known link.</summary>
-    public ProbePoint? PointAt(int column) => column <= points.Count ? points[column - 1] : null;
+    public ProbePoint? PointAt(int column) => column <= points.Count ? points[column - 1] : column > points.Count + 2 ? empty[column - points.Count - 3] : null;
 
     /// <summary>Reads a channel list.</summary>
     /// <returns>Row and column of each channel; null when the list is malformed or names a column that is not there.</returns>
@@ -49,7 +51,7 @@ public sealed partial class Fixture
             var parts = channel.Split('!');
             if (!int.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var row)
                 || !int.TryParse(parts[1], NumberStyles.None, CultureInfo.InvariantCulture, out var column)
-                || row is not (RedRow or BlackRow) || column < 1 || column > points.Count + 2)
+                || row is not (RedRow or BlackRow) || column < 1 || column > points.Count + 2 + empty.Count)
             {
                 return null;
             }

@@ -139,10 +139,10 @@ public sealed class BenchTests(Shop shop)
         var fault = await visitor.PostForAsync($"/api/runs/{run}/faults", new { key, step = 1, seen = "reads 1.2 Ω" });
         (await visitor.PostForAsync($"/api/runs/{run}/faults", new { key, step = 1, seen = "reads 1.2 Ω" })).GetProperty("number").GetInt32().ShouldBe(1, "logged once");
         var cause = fault.GetProperty("suggested")[0];
-        cause.GetProperty("fault").GetProperty("kind").GetString().ShouldBe("resistive");
+        cause.GetProperty("faults")[0].GetProperty("kind").GetString().ShouldBe("resistive");
         (await lead.SignAsync(job)).StatusCode.ShouldBe(HttpStatusCode.Conflict);
 
-        await visitor.PostForAsync($"/api/runs/{run}/faults/1/cause", new { key = Guid.CreateVersion7(), fault = cause.GetProperty("fault"), words = "Poor crimp at A:1" });
+        await visitor.PostForAsync($"/api/runs/{run}/faults/1/cause", new { key = Guid.CreateVersion7(), faults = cause.GetProperty("faults"), words = "Poor crimp at A:1" });
         (await visitor.PostAsync($"/api/runs/{run}/faults/1/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "Z:9" }, minutes = (double?)5, parts = (string?)null, note = (string?)null })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         var @fixed = await visitor.PostForAsync($"/api/runs/{run}/faults/1/fix", new { key = Guid.CreateVersion7(), did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)5, parts = (string?)null, note = (string?)null });
         @fixed.GetProperty("state").GetString().ShouldBe("fixed");

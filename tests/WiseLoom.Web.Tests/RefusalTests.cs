@@ -36,7 +36,10 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/runs/999999/readings", "readings"), ("POST", "/api/runs/999999/measure", new { step = 1 }), ("POST", "/api/runs/999999/steady", new { step = 1 }), ("GET", "/api/runs/999999/care", null), ("GET", "/api/runs/999999/matrix", null), ("POST", "/api/runs/999999/wiggle", new { step = 1 }), ("POST", "/api/runs/999999/groups", new { key = Key }), ("POST", "/api/runs/999999/care", new { key = Key, check = "range", overRange = true }),
         ("PUT", "/api/instruments/999999", new { name = "x", profile = "hand-two-wire", matrix = false, retired = false }), ("POST", "/api/instruments/999999/try", null), ("POST", "/api/runs/999999/skips", new { key = Key, step = 1, reason = "no plug" }),
         ("PUT", "/api/runs/999999/position", new { step = 1 }), ("GET", "/api/runs/999999/people", null), ("PUT", "/api/runs/999999/share", new { connectors = new[] { "A" } }), ("POST", "/api/runs/999999/faults", new { key = Key, step = 1, seen = "open" }),
-        ("POST", "/api/runs/999999/faults/1/cause", new { key = Key, fault = (object?)null, words = "broken" }),
+        ("POST", "/api/runs/999999/faults/1/cause", new { key = Key, faults = Array.Empty<object>(), words = "broken" }),
+        ("POST", "/api/runs/999999/faults/1/correct-drawing", new { key = Key, faults = Array.Empty<object>() }),
+        ("POST", "/api/runs/999999/probes/measure", new { a = new[] { "A:1" }, b = (object?)null }),
+        ("POST", "/api/runs/999999/probes", new { key = Key, a = new[] { "A:1" }, b = (object?)null, ohms = 1.0, overRange = false, fromMeter = false, takenAt = DateTimeOffset.UtcNow, seen = 0 }),
         ("POST", "/api/runs/999999/faults/1/fix", new { key = Key, did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)null, parts = (string?)null, note = (string?)null }),
         ("POST", "/api/runs/999999/repair", new { places = new[] { "A:1" } }), ("POST", "/api/packs/999999/share", null), ("DELETE", "/api/packs/999999/share", null),
         ("PUT", "/api/drafts/999999", Small), ("PATCH", "/api/drafts/999999", new { rows = Array.Empty<object>() }), ("DELETE", "/api/drafts/999999", null),
@@ -161,7 +164,7 @@ public sealed partial class RefusalTests(Shop shop)
     [InlineData("{\"wire\":\"W1\"}")]
     public async Task A_fault_that_does_not_say_its_kind_is_refused_in_words(string fault)
     {
-        var answer = await (await shop.LeadAsync()).SendAsync(HttpMethod.Post, "/api/runs/1/faults/1/cause", Json($"{{\"key\":\"{Key}\",\"fault\":{fault},\"words\":\"broken\"}}"));
+        var answer = await (await shop.LeadAsync()).SendAsync(HttpMethod.Post, "/api/runs/1/faults/1/cause", Json($"{{\"key\":\"{Key}\",\"faults\":[{fault}],\"words\":\"broken\"}}"));
         answer.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
         (await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain("does not say in");
     }

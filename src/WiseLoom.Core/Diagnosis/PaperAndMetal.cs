@@ -33,7 +33,7 @@ public static class PaperAndMetal
     public static string Settles(ImmutableArray<WireDisputed> wires) =>
         wires.IsDefaultOrEmpty ? ""
         : wires[0] is { Metal: null } gone ? $"Look in both cavities of {gone.Wire}: where no contact was ever put in, and the machine works without it, the paper is wrong; a contact that is pushed back, or a cut end, is a fault of the loom."
-        : $"The readings settle where the wires run. Which was meant is settled at the devices: unplug what {wires[0].Wire} ({wires[0].Colour}) ends at, and see which pin it serves there. If the machine needs it as the metal has it, the paper is wrong.";
+        : $"The readings settle where the wires run. Which was meant is settled at the other end: follow {wires[0].Wire} ({wires[0].Colour}) to the device there, and see which cavity that device has to reach. If the machine needs it as the metal has it, the paper is wrong.";
 
     /// <summary>A loom file with the wires as the metal has them.</summary>
     /// <param name="document">The file; it is changed.</param>

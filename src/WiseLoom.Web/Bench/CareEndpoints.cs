@@ -112,7 +112,7 @@ internal static class CareEndpoints
             }
             catch (MeterException e)
             {
-                return MeasuredStep.NoReading(e);
+                return MeasuredView.None(e);
             }
         }
 

@@ -77,7 +77,7 @@ internal static class GroupEndpoint
         }
         catch (MeterException e)
         {
-            return MeasuredStep.NoReading(e);
+            return MeasuredView.None(e);
         }
 
         ImmutableArray<int> proven = [.. due.Where(s => !found.Suspects.Contains(numbers[nets.NetOf(s.Black)!.Number])).Select(s => s.Number)];

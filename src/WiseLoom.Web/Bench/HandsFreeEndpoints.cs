@@ -67,7 +67,7 @@ internal static class HandsFreeEndpoints
         }
         catch (MeterException e)
         {
-            return MeasuredStep.NoReading(e);
+            return MeasuredView.None(e);
         }
     }
 }

@@ -1,6 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Planning;
-using WiseLoom.Core.Shop;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Runs;
 
@@ -18,8 +17,4 @@ internal static class MeasuredStep
             : step.ByInstrument ? null
             : Refusal.Field("/step", "This step is read by eye: type what the meter or the gauge shows.");
     }
-
-    /// <summary>The meter gave no reading.</summary>
-    internal static ProblemHttpResult NoReading(MeterException e) =>
-        TypedResults.Problem(title: "No reading from the meter.", detail: e.Message, statusCode: StatusCodes.Status503ServiceUnavailable);
 }

@@ -44,8 +44,6 @@ internal sealed record ReadingsAnswer(ImmutableArray<StoredView> Stored, Immutab
 
 internal sealed record MeasureRequest(int Step);
 
-internal sealed record MeasuredView(double? Ohms, bool OverRange);
-
 internal sealed record SkipRequest(Guid Key, int Step, string Reason);
 
 internal sealed record PositionRequest(int Step);
@@ -147,11 +145,11 @@ internal static class ReadingEndpoints
         try
         {
             var reading = await meters.MeasureAsync(open.Head.Meter, open.Run.Loom, StepProbes.Of(open.Run.Loom, open.Run.Plan, step!), cancel);
-            return TypedResults.Ok(new MeasuredView(reading.Ohms, reading.IsOverRange));
+            return TypedResults.Ok(MeasuredView.Of(reading));
         }
         catch (MeterException e)
         {
-            return MeasuredStep.NoReading(e);
+            return MeasuredView.None(e);
         }
     }
 

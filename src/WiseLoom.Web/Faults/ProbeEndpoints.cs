@@ -6,7 +6,6 @@ using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Runs;
 using WiseLoom.Core.Shop;
-using WiseLoom.Web.Bench;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Meters;
 using WiseLoom.Web.People;
@@ -61,11 +60,11 @@ internal static class ProbeEndpoints
         {
             var probes = new StepProbes(probe.B ?? StepProbes.Against(open.Run.Loom, a[0]), a);
             var reading = request.Moved ? await MovedAsync(open, probes, meters, cancel) : await meters.MeasureAsync(open.Head.Meter, open.Run.Loom, probes, cancel);
-            return TypedResults.Ok(new MeasuredView(reading.Ohms, reading.IsOverRange));
+            return TypedResults.Ok(MeasuredView.Of(reading));
         }
         catch (MeterException e)
         {
-            return MeasuredStep.NoReading(e);
+            return MeasuredView.None(e);
         }
     }
 

@@ -42,7 +42,6 @@ export function CaseBody({
       {(own.doubts.length === 0 || own.causes.length > 0) && (
         <CauseList causes={own.causes} most={5} chosen={cause} onChoose={(c) => setTitle(c.title)} action={action} />
       )}
-      {cause && loom && <CauseFaces cause={cause} loom={loom} side={side} />}
       {loom && (
         <NextCard
           job={job.id}
@@ -53,6 +52,7 @@ export function CaseBody({
           onTurn={() => setSide((s) => (s === 'wire' ? 'mating' : 'wire'))}
         />
       )}
+      {cause && loom && <CauseFaces cause={cause} loom={loom} side={side} />}
       <RankingHistory history={own.history} />
       {cause && (
         <PaperAndMetal

@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client';
 
 type Cause = Schemas['CauseView'];
 
-/** What may be behind a failing step, the likeliest first, each with its share. */
+/** What may be behind a failing step, the likeliest first, each with its share; the one that is chosen says why. */
 export function CauseList({
   causes,
   most,
@@ -25,30 +25,33 @@ export function CauseList({
       </p>
     );
   return (
-    <ol className="max-w-4xl space-y-2">
-      {causes.slice(0, most).map((c, i) => (
-        <li
-          key={`${i} ${c.title}`}
-          className={`border-l-8 bg-card px-3 py-2 ${c === (chosen ?? causes[0]) ? 'border-copper' : 'border-line'}`}
-        >
-          <div className="flex items-start gap-3">
-            {c.probability !== null && <Share of={c.probability} />}
-            {onChoose ? (
-              <button
-                type="button"
-                className="flex-1 cursor-pointer text-left font-bold underline decoration-line"
-                onClick={() => onChoose(c)}
-              >
-                {c.title}
-              </button>
-            ) : (
-              <p className="flex-1 font-bold">{c.title}</p>
-            )}
-            {action?.(c)}
-          </div>
-          <p>{c.sentence}</p>
-        </li>
-      ))}
+    <ol className="max-w-4xl border-b border-line">
+      {causes.slice(0, most).map((c, i) => {
+        const here = c === (chosen ?? causes[0]);
+        return (
+          <li
+            key={`${i} ${c.title}`}
+            className={`border-t border-l-8 border-t-line bg-card px-3 py-2 ${here ? 'border-l-copper' : 'border-l-line'}`}
+          >
+            <div className="flex items-center gap-3">
+              {c.probability !== null && <Share of={c.probability} />}
+              {onChoose && !here ? (
+                <button
+                  type="button"
+                  className="min-h-11 flex-1 cursor-pointer text-left underline decoration-line"
+                  onClick={() => onChoose(c)}
+                >
+                  {c.title}
+                </button>
+              ) : (
+                <p className={`flex-1 ${here ? 'text-lg font-bold' : ''}`}>{c.title}</p>
+              )}
+            </div>
+            {here && <p className="mt-1">{c.sentence}</p>}
+            {(here || !onChoose) && action && <p className="mt-2">{action(c)}</p>}
+          </li>
+        );
+      })}
     </ol>
   );
 }
@@ -57,7 +60,7 @@ export function CauseList({
 function Share({ of }: { of: number }) {
   return (
     <span className="w-20 shrink-0">
-      <span className="block font-mono text-xl leading-none font-bold">{percent(of)}</span>
+      <span className="block font-mono text-xl leading-none font-bold whitespace-nowrap">{percent(of)}</span>
       <svg viewBox="0 0 80 6" className="mt-1 block h-1.5 w-full" aria-hidden="true">
         <rect width="80" height="6" className="fill-well" />
         <rect width={Math.max(1, 80 * of)} height="6" className="fill-copper" />
