@@ -18,7 +18,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
         var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
         var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
         var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom))));
-        var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more readings are off") : "")}.";
+        var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
         return $"{seen} {why}{(against == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $" {against} {(against == 1 ? "reading speaks" : "readings speak")} against it."))}";
     }
 

@@ -113,7 +113,7 @@ function ChooseCause({ job, run, fault, log, own }: Props & { own: Schemas['Case
         <CauseList causes={fault.suggested} most={4} action={action} />
       )}
       <form
-        className="flex max-w-3xl gap-3"
+        className="flex max-w-3xl flex-wrap gap-3 sm:flex-nowrap"
         onSubmit={(e) => {
           e.preventDefault();
           tell.mutate({ faults: [], words });

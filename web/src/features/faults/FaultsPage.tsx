@@ -26,7 +26,8 @@ export function FaultsPage() {
   const chosen = own
     ? undefined
     : (faults.find((f) => f.number === Number(search.get('fault'))) ??
-      (cases.length > 0 ? undefined : (faults.find((f) => f.state !== 'proven') ?? faults[0])));
+      faults.find((f) => f.state !== 'proven') ??
+      (cases.length > 0 ? undefined : faults[0]));
   const shown = chosen ? undefined : (own ?? cases[0]);
   const choose = (what: 'fault' | 'case', value: number) =>
     setSearch((now) => {

@@ -1,0 +1,73 @@
+import { expect, test } from '@playwright/test';
+import { demoFile, measureAll, measureBeside, measureHere, newJob, signIn, startRunWith } from '../hands.ts';
+import { practiceMeter } from '../practice.ts';
+
+test('failing readings become cases; one key after another the ranking is sure; the paper that was wrong becomes a revision', async ({
+  page,
+}) => {
+  const meter = await practiceMeter(
+    'work-launch.json',
+    [
+      { kind: 'misplaced', connector: 'PANEL', from: '8', to: '9' },
+      { kind: 'resistive', wire: 'W64', end: 'to', ohm: 1.8 },
+    ],
+    21,
+  );
+  await signIn(page, 'mira');
+  await newJob(page, 'Launch Turnstone', demoFile('work-launch.json'));
+  await startRunWith(page, meter.name);
+  const job = /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
+  await measureHere(page);
+  await measureBeside(job);
+  await page.keyboard.press('Enter');
+  await measureAll(page);
+
+  // Two faults, two cases; each with its own readings.
+  await page.getByRole('link', { name: 'Faults', exact: true }).click();
+  const cases = page.getByRole('region', { name: 'Not logged yet' }).getByRole('button');
+  await expect(cases).toHaveCount(2);
+  await expect(cases.nth(1)).toContainText('Too much resistance in W64');
+  await expect(page.getByRole('heading', { name: '1 reading is not as drawn' })).toBeVisible();
+  await page.getByRole('button', { name: 'Log this fault' }).click();
+  await expect(page.getByRole('heading', { name: /^Fault 1:/ })).toBeVisible();
+
+  // Space takes the measurement that tells most, until none would tell more.
+  const sure = page.getByRole('heading', {
+    name: 'No measurement would tell more',
+  });
+  const kept = page.getByText('Kept.');
+  for (let taken = 0; taken < 5 && !(await sure.isVisible()); taken++) {
+    const asked = await page
+      .getByRole('paragraph')
+      .filter({ hasText: /^(While the loom is moved, m|M)easure / })
+      .textContent();
+    await page.keyboard.press(' ');
+    await expect(kept).toBeVisible();
+    await expect(page.getByText(asked ?? '', { exact: true })).toHaveCount(0);
+  }
+  await expect(sure).toBeVisible();
+  const first = page.getByRole('listitem').filter({ hasText: 'PANEL: contact of cavity 8 stands in 9' });
+  await expect(first).toContainText('> 99 %');
+  await expect(
+    page.getByRole('img', {
+      name: /PANEL, wire side, cavity 9 ringed.*cavity 8 ringed/,
+    }),
+  ).toBeVisible();
+  await expect(page.getByRole('table').filter({ hasText: 'the plan' })).toBeVisible();
+
+  // Somebody types what they thought of themselves; nonsense is refused where it stands.
+  await page.getByText('Something else was measured').click();
+  await page.getByLabel('One side').fill('PANEL:99');
+  await page.getByLabel('It reads').fill('1.2');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await expect(page.getByText('This loom has no cavity PANEL:99.')).toBeVisible();
+
+  // The metal wins.
+  const paper = page.getByRole('region', {
+    name: 'The paper says, the metal says',
+  });
+  await expect(paper.getByRole('row').filter({ hasText: 'W61' })).toContainText('X1:22 to PANEL:9');
+  await paper.getByRole('button', { name: 'The paper was wrong: correct the drawing' }).click();
+  await expect(page).toHaveURL(/revisions/);
+  await expect(page.getByText(/^B$|revision B/i).first()).toBeVisible();
+});
