@@ -107,10 +107,12 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     private Weighed Opened(Weighed of, IntermittentFault loose)
     {
         ImmutableArray<Fault> open = [new OpenFault(loose.Wire)];
-        return of with { Faults = open, Altered = new Altered(drawn, open, drawn.NetsOf(open)) };
+        return of with { Faults = open, Laid = new(new Altered(drawn, open, drawn.NetsOf(open))) };
     }
 
     private Altered Over(Weighed of, HashSet<int> nets) => of.Altered.Nets.SetEquals(nets) ? of.Altered : new Altered(drawn, of.Faults, nets);
+
+    private static double Spread(Altered of, ProbePoint from, ProbePoint to) => Math.Sqrt(of.Between([from], [to])!.Variance);
 
     private bool Close(List<ProbePoint> piece, Altered a, Altered b)
     {
@@ -119,9 +121,10 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
         {
             for (var j = i + 1; j < piece.Count && left-- > 0; j++)
             {
-                var (one, other) = (a.Between([piece[i]], [piece[j]])!, b.Between([piece[i]], [piece[j]])!);
-                var room = evidence.Meter.Uncertainty(one.Ohms) + evidence.Meter.Uncertainty(other.Ohms) + (1.5 * (Math.Sqrt(one.Variance) + Math.Sqrt(other.Variance)));
-                if (Math.Abs(one.Ohms - other.Ohms) > room)
+                // The copper is only asked for where the meter alone would tell the two apart.
+                var (one, other) = (a.Ohms(piece[i], piece[j])!.Value, b.Ohms(piece[i], piece[j])!.Value);
+                var apart = Math.Abs(one - other) - evidence.Meter.Uncertainty(one) - evidence.Meter.Uncertainty(other);
+                if (apart > 0 && apart > 1.5 * (Spread(a, piece[i], piece[j]) + Spread(b, piece[i], piece[j])))
                 {
                     return false;
                 }

@@ -9,7 +9,8 @@ namespace WiseLoom.Core.Diagnosis;
 /// <remarks>Everything else of the loom reads as drawn. Parts are solved as they are asked for, each by itself.</remarks>
 internal sealed class Altered
 {
-    private readonly Dictionary<ProbePoint, int> nodeOf = [];
+    private readonly Dictionary<int, int> firstOf = [];
+    private readonly Dictionary<ProbePoint, int> filled = [];
     private readonly List<(int From, int To, Part Part)> edges = [];
     private readonly int[] root;
     private readonly Dictionary<int, Solved> solved = [];
@@ -23,60 +24,110 @@ internal sealed class Altered
     {
         Nets = nets;
         this.plan = plan;
-        var names = new Dictionary<string, int>(StringComparer.Ordinal);
-        int Index(string name)
+        var touched = plan.Touched(faults);
+        var nodes = 0;
+        foreach (var net in nets)
         {
-            if (!names.TryGetValue(name, out var index))
+            var skeleton = plan.SkeletonOf(net);
+            firstOf.Add(net, nodes);
+            foreach (var (from, to, wire) in skeleton.Edges)
             {
-                names.Add(name, index = names.Count);
-                if (plan.PointOf(name) is { } point)
+                if (!touched.Contains(wire))
                 {
-                    nodeOf.Add(point, index);
+                    edges.Add((nodes + from, nodes + to, plan.PartOf(wire)));
                 }
             }
 
-            return index;
+            nodes += skeleton.NodeOf.Count;
         }
 
-        foreach (var point in nets.SelectMany(n => plan.Graph.Nets[n].Points))
+        if (faults.Count > 0)
         {
-            Index(point.ToString());
+            Lay(new BuiltLoom(plan.Loom, faults, touched.Select(w => plan.Loom.Wires[w])), ref nodes);
         }
 
-        var built = new BuiltLoom(plan.Loom, faults, nets.SelectMany(n => plan.WiresOf(n)));
-        foreach (var wire in built.Wires.Where(w => !w.Open))
+        root = new int[nodes];
+        for (var i = 0; i < nodes; i++)
         {
-            edges.Add((Index(wire.From), Index(wire.To), plan.PartOf(wire.Drawn, wire.AddedOhm)));
+            root[i] = i;
         }
 
-        foreach (var (a, b, ohm) in built.Bridges)
-        {
-            edges.Add((Index(a), Index(b), new Part(-1, ohm, 0)));
-        }
-
-        root = [.. Enumerable.Range(0, names.Count)];
         foreach (var (from, to, _) in edges)
         {
             root[Root(from)] = Root(to);
         }
 
-        for (var i = 0; i < root.Length; i++)
+        for (var i = 0; i < nodes; i++)
         {
             root[i] = Root(i);
         }
     }
 
+    /// <summary>Wires that are not as drawn, and metal between places.</summary>
+    private void Lay(BuiltLoom built, ref int nodes)
+    {
+        var count = nodes;
+        var names = new Dictionary<string, int>(StringComparer.Ordinal);
+        int Index(string name)
+        {
+            if (names.TryGetValue(name, out var known))
+            {
+                return known;
+            }
+
+            var point = plan.PointOf(name);
+            if (plan.Graph.NumberOf(name) is { } net && firstOf.TryGetValue(net, out var first))
+            {
+                known = first + plan.SkeletonOf(net).NodeOf[name];
+            }
+            else
+            {
+                known = count++;
+                if (point is { } empty)
+                {
+                    filled.Add(empty, known);
+                }
+            }
+
+            names.Add(name, known);
+            return known;
+        }
+
+        foreach (var wire in built.Wires)
+        {
+            var part = plan.PartOf(plan.PlaceOf(wire.Drawn.Id));
+            foreach (var piece in wire.Pieces())
+            {
+                edges.Add((Index(piece.From), Index(piece.To), part with { Mean = (part.Mean * piece.Share) + piece.AddedOhm, Sd = part.Sd * piece.Share }));
+            }
+        }
+
+        for (var i = 0; i < built.Bridges.Count; i++)
+        {
+            var (a, b, ohm) = built.Bridges[i];
+            edges.Add((Index(a), Index(b), new Part(BridgeAt(i), ohm, 0)));
+        }
+
+        nodes = count;
+    }
+
+    /// <summary>The part that stands for one of the bridges, in their order.</summary>
+    internal static int BridgeAt(int bridge) => -2 - bridge;
+
     /// <summary>Numbers of the drawn nets it holds.</summary>
     internal IReadOnlySet<int> Nets { get; }
 
     /// <summary>Points that are nodes of it.</summary>
-    internal IEnumerable<ProbePoint> Points => nodeOf.Keys;
+    internal IEnumerable<ProbePoint> Points => firstOf.Keys.SelectMany(n => plan.SkeletonOf(n).Points.Select(p => p.Point)).Concat(filled.Keys);
+
+    /// <summary>Cavities without a wire in the drawing that hold one here.</summary>
+    internal IReadOnlyCollection<ProbePoint> Filled => filled.Keys;
 
     /// <summary>Whether a point is a node of it.</summary>
-    internal bool Has(ProbePoint point) => nodeOf.ContainsKey(point);
+    internal bool Has(ProbePoint point) => NodeOf(point) >= 0;
 
     /// <summary>The piece of metal that a point is on; negative for a point that it does not hold.</summary>
-    internal int PieceOf(ProbePoint point) => nodeOf.TryGetValue(point, out var node) ? root[node] : -1;
+    internal int PieceOf(ProbePoint point) => NodeOf(point) is var node and >= 0 ? root[node] : -1;
 
     /// <summary>Numbers of the drawn nets with a place on a piece of metal.</summary>
     internal IReadOnlySet<int> DrawnNetsOn(int piece)
@@ -84,13 +135,13 @@ internal sealed class Altered
         if (drawnOn is null)
         {
             drawnOn = [];
-            foreach (var (point, node) in nodeOf)
+            foreach (var (net, first) in firstOf)
             {
-                if (plan.NetOf(point) is var net and >= 0)
+                foreach (var (_, node) in plan.SkeletonOf(net).Points)
                 {
-                    if (!drawnOn.TryGetValue(root[node], out var on))
+                    if (!drawnOn.TryGetValue(root[first + node], out var on))
                     {
-                        drawnOn.Add(root[node], on = []);
+                        drawnOn.Add(root[first + node], on = []);
                     }
 
                     on.Add(net);
@@ -101,16 +152,29 @@ internal sealed class Altered
         return drawnOn.GetValueOrDefault(piece, []);
     }
 
+    /// <summary>Ohms from a point to the nearest place on its piece that is drawn in another net: near what it reads against all of them joined. Null where there is none.</summary>
+    internal double? NearestStranger(ProbePoint point)
+    {
+        if (PieceOf(point) is not (var piece and >= 0))
+        {
+            return null;
+        }
+
+        var own = plan.NetOf(point);
+        var nearest = firstOf.Where(n => n.Key != own).SelectMany(n => plan.SkeletonOf(n.Key).Points).Where(p => PieceOf(p.Point) == piece).Select(p => Ohms(point, p.Point)!.Value).DefaultIfEmpty(double.PositiveInfinity).Min();
+        return double.IsPositiveInfinity(nearest) ? null : nearest;
+    }
+
     /// <summary>Mean and parts of the resistance between two sets of its points, each joined; null where nothing joins them.</summary>
     internal Predicted? Between(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b)
     {
         if (a.Count == 1 && b.Count == 1)
         {
-            return nodeOf.TryGetValue(a[0], out var from) && nodeOf.TryGetValue(b[0], out var to) && root[from] == root[to] ? SolvedOf(root[from]).Between(from, to) : null;
+            return NodeOf(a[0]) is var from and >= 0 && NodeOf(b[0]) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Between(from, to) : null;
         }
 
         // Several points joined by the fixture: the pieces they are on become one.
-        int[] one = [.. a.Select(p => nodeOf.GetValueOrDefault(p, -1)).Where(n => n >= 0)], other = [.. b.Select(p => nodeOf.GetValueOrDefault(p, -1)).Where(n => n >= 0)];
+        int[] one = [.. a.Select(NodeOf).Where(n => n >= 0)], other = [.. b.Select(NodeOf).Where(n => n >= 0)];
         var pieces = one.Select(n => root[n]).ToHashSet();
         if (!other.Any(n => pieces.Contains(root[n])))
         {
@@ -120,6 +184,18 @@ internal sealed class Altered
         pieces.UnionWith(other.Select(n => root[n]));
         return new Solved([.. edges.Where(e => pieces.Contains(root[e.From])), .. Joined(one), .. Joined(other)]).Between(one[0], other[0]);
     }
+
+    /// <summary>What a pair would read with more and more in series with one wire, without solving anything anew.</summary>
+    /// <returns>Ohms by added ohms; null where the wire is no single part of a single piece that both points are on.</returns>
+    internal Func<double, double>? InSeries(Observation seen, int wire) =>
+        seen is { A: [var a], B: [var b] } && NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).InSeries(from, to, wire) : null;
+
+    /// <summary>Mean ohms between two points of one piece; null where nothing joins them.</summary>
+    internal double? Ohms(ProbePoint a, ProbePoint b) =>
+        NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;
+
+    private int NodeOf(ProbePoint point) =>
+        plan.NodeOf(point) is var (net, node) && firstOf.TryGetValue(net, out var first) ? first + node : filled.GetValueOrDefault(point, -1);
 
     private static IEnumerable<(int From, int To, Part Part)> Joined(int[] nodes) => nodes.Skip(1).Select(n => (nodes[0], n, new Part(-1, 0, 0)));
 
@@ -167,6 +243,27 @@ internal sealed class Altered
             solution = NetSolution.Of(Math.Max(1, localOf.Count), own);
         }
 
+        /// <summary>A change of one conductance by d moves R(a,b) by −d·v²/(1 + d·R(u,w)), v the volts across that part at 1 A (Sherman and Morrison, 1950).</summary>
+        internal Func<double, double>? InSeries(int a, int b, int wire)
+        {
+            var own = edges.FindAll(e => e.Part.Wire == wire);
+            if (own is not [var (from, to, part)] || part.Mean <= 0)
+            {
+                return null;
+            }
+
+            var (i, j, u, w) = (localOf[a], localOf[b], localOf[from], localOf[to]);
+            var volts = solution.Transfer(u, i) - solution.Transfer(w, i) - solution.Transfer(u, j) + solution.Transfer(w, j);
+            var (whole, across) = (solution.Ohms(i, j), solution.Ohms(u, w));
+            return added =>
+            {
+                var change = (1 / (part.Mean + added)) - (1 / part.Mean);
+                return whole - (change * volts * volts / (1 + (change * across)));
+            };
+        }
+
+        internal double Ohms(int a, int b) => a == b ? 0 : solution.Ohms(localOf[a], localOf[b]);
+
         internal Predicted Between(int a, int b)
         {
             if (a == b)
@@ -175,9 +272,19 @@ internal sealed class Altered
             }
 
             var (i, j) = (localOf[a], localOf[b]);
+            return new(solution.Ohms(i, j), () => Weights(i, j));
+        }
+
+        private List<(int Wire, double Weight, double Sd)> Weights(int i, int j)
+        {
             var weights = new List<(int Wire, double Weight, double Sd)>();
-            foreach (var (from, to, part) in edges.Where(e => e.Part.Mean > 0))
+            foreach (var (from, to, part) in edges)
             {
+                if (part.Mean <= 0)
+                {
+                    continue;
+                }
+
                 var (u, v) = (localOf[from], localOf[to]);
                 var share = (solution.Transfer(u, i) - solution.Transfer(v, i) - solution.Transfer(u, j) + solution.Transfer(v, j)) / part.Mean;
                 if (Math.Abs(share) > 1e-4)
@@ -186,23 +293,31 @@ internal sealed class Altered
                 }
             }
 
-            return new(solution.Ohms(i, j), weights);
+            return weights;
         }
     }
 }
 
 /// <summary>A resistance in a net.</summary>
-/// <param name="Wire">Place of the wire in the loom; negative for a bridge or the fixture.</param>
+/// <param name="Wire">Place of the wire in the loom; −1 for the fixture, less for a bridge.</param>
 /// <param name="Mean">Ohms.</param>
 /// <param name="Sd">Its spread, one standard deviation, ohms.</param>
 internal readonly record struct Part(int Wire, double Mean, double Sd);
 
 /// <summary>What a pair would read, and how that moves with each part.</summary>
-/// <param name="Ohms">Mean.</param>
-/// <param name="Weights">Share of the current, squared, by wire: how much of a part's own ohms shows (Thomson's principle).</param>
-internal sealed record Predicted(double Ohms, IReadOnlyList<(int Wire, double Weight, double Sd)> Weights)
+/// <param name="ohms">Mean.</param>
+/// <param name="weigh">Its weights, worked out when they are asked for.</param>
+internal sealed class Predicted(double ohms, Func<IReadOnlyList<(int Wire, double Weight, double Sd)>> weigh)
 {
-    internal static Predicted Nothing { get; } = new(0, []);
+    private IReadOnlyList<(int Wire, double Weight, double Sd)>? weights;
+
+    internal static Predicted Nothing { get; } = new(0, () => []);
+
+    /// <summary>Mean.</summary>
+    internal double Ohms => ohms;
+
+    /// <summary>Share of the current, squared, by wire: how much of a part's own ohms shows (Thomson's principle).</summary>
+    internal IReadOnlyList<(int Wire, double Weight, double Sd)> Weights => weights ??= weigh();
 
     /// <summary>Spread of the copper alone, squared.</summary>
     internal double Variance => Weights.Sum(w => w.Weight * w.Weight * w.Sd * w.Sd);

@@ -12,6 +12,9 @@ internal sealed class DrawnLoom
     private readonly Part[] parts;
     private readonly OhmRange[] ranges;
     private readonly Dictionary<string, ProbePoint> pointOf;
+    private readonly Dictionary<ProbePoint, (int Net, int Node)> nodeOf = [];
+    private readonly Skeleton[] skeletons;
+    private readonly ILookup<string, int> wiresAt;
     private readonly Dictionary<int, Altered> asDrawn = [];
     private readonly ImmutableArray<Wire>[] wiresOf;
 
@@ -19,7 +22,7 @@ internal sealed class DrawnLoom
     /// <param name="lean">0 for nominal, 1 for the upper limit; null for the usual lean of each part.</param>
     private DrawnLoom(DrawnLoom of, double? lean)
     {
-        (Loom, Graph, placeOf, ranges, wiresOf, pointOf) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf, of.pointOf);
+        (Loom, Graph, placeOf, ranges, wiresOf, pointOf, nodeOf, skeletons, wiresAt) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf, of.pointOf, of.nodeOf, of.skeletons, of.wiresAt);
         parts = lean is { } so ? [.. of.parts.Select((p, i) => p with { Mean = ranges[i].Nominal + (so * (ranges[i].Max - ranges[i].Nominal)) })] : of.parts;
     }
 
@@ -32,6 +35,15 @@ internal sealed class DrawnLoom
         ranges = [.. loom.Wires.Select(w => WireGraph.EndToEnd(loom, w, ambientC, copper))];
         parts = [.. ranges.Select((r, i) => Spread(i, r))];
         wiresOf = [.. Graph.Nets.Select(n => n.Edges.Select(e => loom.Wires[placeOf[e.Label]]).ToImmutableArray())];
+        wiresAt = loom.Wires.SelectMany((w, i) => new[] { (End: w.From.Text, i), (End: w.To.Text, i) }).ToLookup(x => x.End, x => x.i, StringComparer.Ordinal);
+        skeletons = [.. Graph.Nets.Select(SkeletonFor)];
+        foreach (var skeleton in skeletons)
+        {
+            foreach (var (point, node) in skeleton.Points)
+            {
+                nodeOf.Add(point, (skeleton.Net, node));
+            }
+        }
     }
 
     /// <inheritdoc cref="DrawnLoom(DrawnLoom, double?)"/>
@@ -46,17 +58,36 @@ internal sealed class DrawnLoom
 
     internal ImmutableArray<Wire> WiresOf(int net) => wiresOf[net];
 
+    /// <summary>The nodes and parts of a drawn net, numbered.</summary>
+    internal Skeleton SkeletonOf(int net) => skeletons[net];
+
+    /// <summary>A point's drawn net and its node there; null for a cavity without a wire.</summary>
+    internal (int Net, int Node)? NodeOf(ProbePoint point) => nodeOf.TryGetValue(point, out var at) ? at : null;
+
+    /// <summary>Places in the loom of the wires that some faults may change.</summary>
+    internal HashSet<int> Touched(IEnumerable<Fault> faults)
+    {
+        var touched = new HashSet<int>();
+        foreach (var place in faults.SelectMany(f => f.Places(Loom)))
+        {
+            touched.UnionWith(wiresAt[place]);
+            if (placeOf.TryGetValue(place, out var own))
+            {
+                touched.Add(own);
+            }
+        }
+
+        return touched;
+    }
+
     /// <summary>A wire's place in the loom.</summary>
     internal int PlaceOf(string wire) => placeOf[wire];
 
-    internal Part PartOf(Wire wire, double added)
-    {
-        var part = parts[placeOf[wire.Id]];
-        return added > 0 ? part with { Mean = part.Mean + added } : part;
-    }
+    /// <summary>A wire as a part of a net.</summary>
+    internal Part PartOf(int wire) => parts[wire];
 
     /// <summary>Number of a point's drawn net; negative for a cavity without a wire.</summary>
-    internal int NetOf(ProbePoint point) => Graph.NetOf(point)?.Number ?? -1;
+    internal int NetOf(ProbePoint point) => nodeOf.TryGetValue(point, out var at) ? at.Net : -1;
 
     /// <summary>Numbers of the drawn nets that some faults touch.</summary>
     internal HashSet<int> NetsOf(IEnumerable<Fault> faults) => [.. faults.SelectMany(f => f.Places(Loom)).Select(Graph.NumberOf).OfType<int>()];
@@ -72,10 +103,33 @@ internal sealed class DrawnLoom
         return known;
     }
 
+    private Skeleton SkeletonFor(Net net)
+    {
+        var names = new Dictionary<string, int>(StringComparer.Ordinal);
+        int Node(string name)
+        {
+            if (!names.TryGetValue(name, out var node))
+            {
+                names.Add(name, node = names.Count);
+            }
+
+            return node;
+        }
+
+        (ProbePoint, int)[] points = [.. net.Points.Select(p => (p, Node(p.ToString())))];
+        return new(net.Number, names, points, [.. net.Edges.Select(e => Loom.Wires[placeOf[e.Label]]).Select(w => (Node(w.From.Text), Node(w.To.Text), placeOf[w.Id]))]);
+    }
+
     /// <summary>The triangle over the limits with its top at the nominal value: its mean and its spread.</summary>
     private static Part Spread(int wire, OhmRange range)
     {
         var (a, c, b) = (range.Min, range.Nominal, range.Max);
         return new(wire, (a + b + c) / 3, Math.Sqrt(Math.Max(0, ((a * a) + (b * b) + (c * c) - (a * b) - (a * c) - (b * c)) / 18)));
     }
+
+    /// <summary>A drawn net as numbers.</summary>
+    /// <param name="Net">Its number.</param>
+    /// <param name="NodeOf">Nodes by name: cavities and splices.</param>
+    /// <param name="Edges">Its wires, by their place in the loom.</param>
+    internal sealed record Skeleton(int Net, Dictionary<string, int> NodeOf, (ProbePoint Point, int Node)[] Points, (int From, int To, int Wire)[] Edges);
 }

@@ -90,16 +90,57 @@ internal sealed class Evidence
     /// <param name="loose">Places of wires that open while they are moved.</param>
     internal double Gain(Altered altered, IReadOnlyCollection<int> loose)
     {
-        var seen = Touching(altered.Nets, altered.Points.Where(p => drawn.NetOf(p) < 0));
-
-        // What says joined and apart wrongly more often than the drawing does is out, whatever its values.
-        var (wrong, wrongAsDrawn) = (seen.Count(o => Denies(o, WouldJoin(o, altered))), seen.Count(o => Denies(o, WouldJoin(o, null))));
-        if (wrong > wrongAsDrawn || (wrong == wrongAsDrawn && wrong > 0))
-        {
-            return Impossible * (1 + wrong - wrongAsDrawn);
-        }
+        var seen = Touching(altered.Nets, altered.Filled);
 
         return Score(seen, altered, loose) - DrawnScore(seen, altered.Nets);
+    }
+
+    /// <summary>What says joined and apart wrongly more often than the drawing does is out, whatever its values.</summary>
+    /// <returns>How much less likely it is; null when it is not out.</returns>
+    internal double? Denied(Altered altered) => Denied(Touching(altered.Nets, altered.Filled), o => WouldJoin(o, altered));
+
+    /// <summary>Whether contacts that stand elsewhere say joined and apart wrongly more often than the drawing does: by which nets the cavities then hold, without laying out any metal.</summary>
+    /// <returns>How much less likely it is; null when it is not out.</returns>
+    internal double? Denied(CavityFault fault)
+    {
+        var moved = new MovedContacts(drawn, fault);
+        return Denied(Touching(moved.Nets, moved.Empty), moved.Joins);
+    }
+
+    private double? Denied(IReadOnlyCollection<Observation> seen, Func<Observation, bool> joins)
+    {
+        var (wrong, wrongAsDrawn) = (seen.Count(o => Denies(o, joins(o))), seen.Count(o => Denies(o, WouldJoin(o, null))));
+        return wrong > wrongAsDrawn || (wrong == wrongAsDrawn && wrong > 0) ? Impossible * (1 + wrong - wrongAsDrawn) : null;
+    }
+
+    /// <summary>How well a bridge between two cavities of different nets explains the values read through it: the two nets as drawn with its ohms between, fitted; a logarithm without its constant.</summary>
+    internal double Bridged(IReadOnlyCollection<Observation> touching, ProbePoint p, ProbePoint q)
+    {
+        var (one, other) = (drawn.NetOf(p), drawn.NetOf(q));
+        var (a, b) = (drawn.AsDrawn(one), drawn.AsDrawn(other));
+        var (weights, sum, squares) = (0.0, 0.0, 0.0);
+        foreach (var seen in touching)
+        {
+            if (seen.Moved || !IsJoined(seen) || seen.A is not [var x] || seen.B is { Length: > 1 })
+            {
+                continue;
+            }
+
+            var far = seen.B is [var y] ? y : (ProbePoint?)null;
+            var on = drawn.NetOf(x);
+            var way = on == one ? a.Ohms(x, p) + (far is null ? 0 : b.Ohms(far.Value, q)) : on == other ? b.Ohms(x, q) + (far is null ? 0 : a.Ohms(far.Value, p)) : null;
+            if (way is not { } ohms)
+            {
+                continue;
+            }
+
+            var rest = seen.Ohm!.Value - LeadsOf(seen) - ohms;
+            var weight = 1 / (Square(Noise(seen)) + Square(0.06 * ohms) + 1e-9);
+            (weights, sum, squares) = (weights + weight, sum + (weight * rest), squares + (weight * rest * rest));
+        }
+
+        var fitted = weights > 0 ? Math.Max(0, sum / weights) : 0;
+        return -0.5 * (squares - (2 * fitted * sum) + (fitted * fitted * weights));
     }
 
     /// <summary>What a reading would be with some faults; null for apart.</summary>
@@ -257,14 +298,46 @@ internal sealed class Evidence
         : loose.Any(w => predicted.Of(w) > 0.5) ? IsJoined(seen) ? SeldomStill : 0
         : IsJoined(seen) ? 0 : SeldomBreaks;
 
+    /// <summary>By how many ohms a part would have to be larger to fit all values best.</summary>
+    /// <param name="part">Place of a wire, or the part of a bridge.</param>
+    internal double Step(Altered altered, int part)
+    {
+        var valued = new List<Valued>();
+        var slopes = new List<double>();
+        foreach (var seen in Touching(altered.Nets, altered.Filled))
+        {
+            if (!seen.Moved && IsJoined(seen) && Predict(seen, altered) is { } predicted && valued.Count < MostTogether)
+            {
+                valued.Add(new(predicted, seen.Ohm!.Value - LeadsOf(seen), Square(Noise(seen))));
+                slopes.Add(predicted.Of(part));
+            }
+        }
+
+        var (along, all) = (0.0, 0.0);
+        if (slopes.Exists(s => s > 0))
+        {
+            var c = Covariance(valued);
+            var (y, z) = (new double[valued.Count], new double[valued.Count]);
+            for (var i = 0; i < valued.Count; i++)
+            {
+                (y[i], z[i]) = (valued[i].Ohm - valued[i].Predicted.Ohms, slopes[i]);
+                for (var j = 0; j < i; j++)
+                {
+                    y[i] -= c[i, j] * y[j];
+                    z[i] -= c[i, j] * z[j];
+                }
+
+                (y[i], z[i]) = (y[i] / c[i, i], z[i] / c[i, i]);
+                (along, all) = (along + (y[i] * z[i]), all + (z[i] * z[i]));
+            }
+        }
+
+        return all > 0 ? along / all : 0;
+    }
+
     /// <summary>Values of one supposition: copper moves all readings through a wire together (a normal law, its ends a little heavier).</summary>
     private static double Together(List<Valued> valued)
     {
-        if (valued.Count == 0)
-        {
-            return 0;
-        }
-
         if (valued.Count > MostTogether)
         {
             return valued.Sum(v =>
@@ -274,14 +347,39 @@ internal sealed class Evidence
             });
         }
 
+        var c = Covariance(valued);
+        var (score, y) = (0.0, new double[valued.Count]);
+        for (var i = 0; i < valued.Count; i++)
+        {
+            var residual = valued[i].Ohm - valued[i].Predicted.Ohms;
+            for (var j = 0; j < i; j++)
+            {
+                residual -= c[i, j] * y[j];
+            }
+
+            y[i] = residual / c[i, i];
+            score += One(y[i]) - Math.Log(c[i, i]);
+        }
+
+        return score;
+    }
+
+    /// <summary>The Cholesky factor of how values move together.</summary>
+    private static double[,] Covariance(List<Valued> valued)
+    {
         var n = valued.Count;
         var c = new double[n, n];
         var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
         for (var i = 0; i < n; i++)
         {
             c[i, i] = valued[i].Noise + 1e-12;
-            foreach (var (wire, weight, sd) in valued[i].Predicted.Weights.Where(w => w.Sd > 0))
+            foreach (var (wire, weight, sd) in valued[i].Predicted.Weights)
             {
+                if (sd <= 0)
+                {
+                    continue;
+                }
+
                 if (!byWire.TryGetValue(wire, out var list))
                 {
                     byWire.Add(wire, list = []);
@@ -297,11 +395,8 @@ internal sealed class Evidence
             }
         }
 
-        // Cholesky, row by row, with the residuals whitened on the way.
-        var (score, y) = (0.0, new double[n]);
         for (var i = 0; i < n; i++)
         {
-            var residual = valued[i].Ohm - valued[i].Predicted.Ohms;
             for (var j = 0; j <= i; j++)
             {
                 var sum = c[i, j];
@@ -311,17 +406,10 @@ internal sealed class Evidence
                 }
 
                 c[i, j] = j == i ? Math.Sqrt(Math.Max(sum, 1e-14)) : sum / c[j, j];
-                if (j < i)
-                {
-                    residual -= c[i, j] * y[j];
-                }
             }
-
-            y[i] = residual / c[i, i];
-            score += One(y[i]) - Math.Log(c[i, i]);
         }
 
-        return score;
+        return c;
     }
 
     private static double One(double off)

@@ -26,6 +26,9 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     /// <summary>Less than this many bits are not worth a touch.</summary>
     private const double LeastBits = 0.02;
 
+    /// <summary>What copper is off by, as a share of it, and the most ohms of it on a way: near enough to choose a measurement by.</summary>
+    private const double CopperShare = 0.06, MostCopper = 0.5;
+
     /// <summary>Seconds of a touch, more for a second one, and more where the plug has to be cleared, and for each cavity that a probe sweeps over.</summary>
     private const double Touch = 8, Plug = 5, Sweep = 0.25;
 
@@ -41,11 +44,12 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         }
 
         var total = told.Sum(g => g.Share);
+        var taken = evidence.All.Select(Key).ToHashSet();
         var best = (Measurement: (Measurement?)null, Gain: LeastBits);
         void Try(Measurement one, double seconds)
         {
             var seen = new Observation([one.A], one.B, null, one.Moved);
-            if (evidence.All.Any(o => o.Moved == one.Moved && o.A.Length == 1 && (Same(o, one))))
+            if (taken.Contains(Key(seen)))
             {
                 return;
             }
@@ -99,9 +103,9 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         return best.Measurement;
     }
 
-    private static bool Same(Observation seen, Measurement one) =>
-        (seen.A[0] == one.A && (seen.B is { } b ? one.B is { } far && b.SequenceEqual(far) : one.B is null))
-        || (seen.B is [var other] && one.B is [var to] && seen.A[0] == to && other == one.A);
+    /// <summary>The same for the same places, whichever probe is where.</summary>
+    private static (ProbePoint, ProbePoint?, int, bool) Key(Observation seen) =>
+        seen is { A: [var a], B: [var b] } ? a.CompareTo(b) < 0 ? (a, b, 1, seen.Moved) : (b, a, 1, seen.Moved) : (seen.A[0], seen.B?[0], seen.B?.Length ?? 0, seen.Moved);
 
     /// <summary>Places that the groups would change, those of the likeliest first.</summary>
     private List<ProbePoint> Points(List<(Weighed Best, double Share)> told)
@@ -115,6 +119,11 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     /// <summary>What a group would show: its value and spread; null for apart.</summary>
     private (double Ohms, double Sd)? Outcome(Observation seen, Weighed of)
     {
+        if (seen.B is null)
+        {
+            return of.Altered.NearestStranger(seen.A[0]) is { } nearest ? (nearest, evidence.Noise(nearest) + (CopperShare * Math.Min(nearest, MostCopper))) : null;
+        }
+
         var predicted = evidence.Predict(seen, of.Altered) ?? (of.Altered.Has(seen.A[0]) || (seen.B is { } b && b.Any(of.Altered.Has)) ? null : evidence.AsDrawn(seen));
         if (predicted is null || predicted.Ohms > evidence.Meter.UpToOhms)
         {
@@ -126,8 +135,8 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             return null;
         }
 
-        var noise = evidence.Noise(predicted.Ohms);
-        return (predicted.Ohms, Math.Sqrt(predicted.Variance + (noise * noise)));
+        var (noise, copper) = (evidence.Noise(predicted.Ohms), CopperShare * Math.Min(predicted.Ohms, MostCopper));
+        return (predicted.Ohms, Math.Sqrt((copper * copper) + (noise * noise)));
     }
 
     /// <summary>Information that tells outcomes apart: those within three standard deviations of each other count as one.</summary>

@@ -12,8 +12,11 @@ internal sealed class Reckoning
     /// <summary>Of the singles that explain something, so many are the first of two.</summary>
     private const int Firsts = 10;
 
+    /// <summary>So many of them of one kind in the same nets.</summary>
+    private const int FirstsAlike = 3;
+
     /// <summary>For each of them so many are tried as the second.</summary>
-    private const int Seconds = 40;
+    private const int Seconds = 32;
 
     /// <summary>So many of the best are refined, unless they are this far behind.</summary>
     private const int ToRefine = 20;
@@ -24,7 +27,10 @@ internal sealed class Reckoning
     private const double WorthASecond = 12;
 
     /// <summary>Suppositions of two that are weighed at most.</summary>
-    private const int MostPairs = 320;
+    private const int MostPairs = 200;
+
+    /// <summary>Bridges between the same two nets that are weighed at most.</summary>
+    private const int MostBridges = 16;
 
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
@@ -90,7 +96,25 @@ internal sealed class Reckoning
         return Falling(all);
     }
 
-    private IEnumerable<Supposition> Candidates(Unexplained open) => suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => Key(s.Faults[0]));
+    /// <summary>All that may be behind what is unexplained; of bridges between two nets those that fit best between the nets as drawn.</summary>
+    private IEnumerable<Supposition> Candidates(Unexplained open)
+    {
+        var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => Key(s.Faults[0])).ToList();
+        return all.Where(s => s.Faults[0] is not ShortFault).Concat(all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).SelectMany(Fitting));
+    }
+
+    private (int, int) NetsOf(Supposition bridge) => bridge.Faults[0] is ShortFault { A: var a, B: var b } ? (drawn.NetOf(ProbePoint.Parse(a)), drawn.NetOf(ProbePoint.Parse(b))) : default;
+
+    private IEnumerable<Supposition> Fitting(IGrouping<(int A, int B), Supposition> between)
+    {
+        if (between.Count() <= MostBridges)
+        {
+            return between;
+        }
+
+        var touching = evidence.Touching([between.Key.A, between.Key.B], []);
+        return between.OrderByDescending(s => s.LogPrior + evidence.Bridged(touching, ProbePoint.Parse(((ShortFault)s.Faults[0]).A), ProbePoint.Parse(((ShortFault)s.Faults[0]).B))).Take(MostBridges);
+    }
 
     private Weighed Single(Supposition supposed)
     {
@@ -118,7 +142,8 @@ internal sealed class Reckoning
         var pairs = new List<Weighed>();
         var seen = new HashSet<string>(StringComparer.Ordinal);
         var weighed = 0;
-        foreach (var first in singlesFalling.Where(s => s.Faults.Length == 1).OrderByDescending(s => s.Score).Take(Firsts))
+        var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(s => $"{s.Faults[0].GetType().Name} {string.Join(' ', s.Altered.Nets.Order())}").SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts);
+        foreach (var first in firsts)
         {
             foreach (var supposed in Candidates(Open(first)).OrderByDescending(s => Single(s).Score).Take(Seconds))
             {

@@ -7,17 +7,38 @@ namespace WiseLoom.Core.Diagnosis;
 /// <param name="Faults">Poor joints and bridges with the size that fits best.</param>
 /// <param name="Score">Logarithm of how likely it is, prior and readings together, against the loom as drawn.</param>
 /// <param name="Gain">The readings' part of it.</param>
-internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, double Gain, Altered Altered);
+/// <param name="Laid">The nets it touches, laid out when they are asked for: most are out before that.</param>
+internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, double Gain, Lazy<Altered> Laid)
+{
+    internal Weighed(ImmutableArray<Fault> faults, double score, double gain, Altered altered)
+        : this(faults, score, gain, new Lazy<Altered>(altered))
+    {
+    }
+
+    internal Altered Altered => Laid.Value;
+}
 
 /// <summary>Holds suppositions against readings.</summary>
 internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
 {
-    private const int Halvings = 24, Rounds = 4;
+    private const int Halvings = 24, Rounds = 3;
 
     /// <summary>Weighs one; the sizes of its poor joints and bridges are fitted first.</summary>
     internal Weighed Weigh(Supposition supposed)
     {
         var faults = supposed.Faults;
+        if (faults is [CavityFault only])
+        {
+            if (evidence.Denied(only) is { } cavities)
+            {
+                return new(faults, supposed.LogPrior + cavities, cavities, new Lazy<Altered>(() => Alter(faults)));
+            }
+        }
+        else if (Alter([.. faults.Select(f => IsUnsized(f) ? Sized(f, 1) : f)]) is var any && evidence.Denied(any) is { } metal)
+        {
+            return new([.. faults.Select(f => IsUnsized(f) ? Sized(f, 1) : f)], supposed.LogPrior + metal, metal, any);
+        }
+
         int[] open = [.. Enumerable.Range(0, faults.Length).Where(i => IsUnsized(faults[i]))];
         var laws = new double[faults.Length];
 
@@ -35,48 +56,41 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         return new(faults, supposed.LogPrior + gain, gain, altered);
     }
 
-    /// <summary>Fits the sizes of poor joints and bridges once more, now with all that the other readings say of the copper on the way.</summary>
+    /// <summary>Fits the sizes of poor joints and bridges once more, now with all that the other readings say of the copper on the way (Gauss and Newton's step, by the covariance of all of them).</summary>
     internal Weighed Refine(Weighed one)
     {
         for (var i = 0; i < one.Faults.Length; i++)
         {
-            if (SizeOf(one.Faults[i]) is not { } size)
+            for (var round = 0; round < Rounds && SizeOf(one.Faults[i]) is { } size; round++)
             {
-                continue;
-            }
+                var least = one.Faults[i] is ShortFault ? 0 : 0.005;
+                var better = Math.Max(least, size + evidence.Step(one.Altered, PartOf(one.Faults, i)));
+                if (Math.Abs(better - size) < 1e-5 + (1e-4 * size))
+                {
+                    break;
+                }
 
-            // Near its best the fit is a parabola: three values give its top; thrice, since the copper on the way moves with it.
-            var (least, index) = (one.Faults[i] is ShortFault ? 0 : 0.005, i);
-            var faults = one.Faults;
-            double At(double ohm) => GainWith(faults.SetItem(index, Sized(faults[index], ohm)));
-            var (first, best, step) = (At(size), size, Reach(size));
-            var top = first;
-            for (var round = 0; round < Rounds; round++)
-            {
-                var (low, high) = (At(Math.Max(least, best - step)), At(best + step));
-                var bend = low - (2 * top) + high;
-                var move = bend < 0 ? Math.Clamp(step * (high - low) / (-2 * bend), -3 * step, 3 * step) : high > low ? 2 * step : -2 * step;
-                var there = Math.Max(least, best + move);
-                var after = At(there);
-                (best, top) = after >= Math.Max(top, Math.Max(low, high)) ? (there, after) : high >= Math.Max(low, top) ? (best + step, high) : low > top ? (Math.Max(least, best - step), low) : (best, top);
-                step /= 2.5;
-            }
+                var sized = one.Faults.SetItem(i, Sized(one.Faults[i], better));
+                var (before, altered) = (GainOf(one.Faults, one.Altered), Alter(sized));
+                var more = GainOf(sized, altered) - before;
+                if (more <= 0)
+                {
+                    break;
+                }
 
-            if (top > first)
-            {
-                var sized = faults.SetItem(i, Sized(faults[i], best));
-                one = one with { Faults = sized, Score = one.Score + top - first, Gain = one.Gain + top - first, Altered = Alter(sized) };
+                one = new(sized, one.Score + more, one.Gain + more, altered);
             }
         }
 
         return one;
     }
 
-    private static double Reach(double size) => 0.006 + (0.03 * size);
+    private int PartOf(ImmutableArray<Fault> faults, int at) =>
+        faults[at] is ResistiveFault poor ? drawn.PlaceOf(poor.Wire) : Altered.BridgeAt(faults.Take(at).Count(f => f is ShortFault));
 
     private static double? SizeOf(Fault fault) => fault switch { ResistiveFault poor => poor.Ohm, ShortFault bridge => bridge.Ohm, _ => null };
 
-    private double GainWith(ImmutableArray<Fault> faults) => evidence.Gain(Alter(faults), [.. faults.OfType<IntermittentFault>().Select(f => drawn.PlaceOf(f.Wire))]);
+    private double GainOf(ImmutableArray<Fault> faults, Altered altered) => evidence.Gain(altered, [.. faults.OfType<IntermittentFault>().Select(f => drawn.PlaceOf(f.Wire))]);
 
     internal Altered Alter(IReadOnlyList<Fault> faults) => new(drawn, faults, drawn.NetsOf(faults));
 
@@ -108,11 +122,12 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             var most = shows.MaxBy(x => (x.At1!.Ohms - x.At0!.Ohms) * Math.Sqrt(WeightOf(x)));
             var target = most.Seen.Ohm!.Value - evidence.LeadsOf(most.Seen);
             var (from, to) = (1e-3, 1e4);
+            var inSeries = faults[at] is ResistiveFault poor ? low.InSeries(most.Seen, drawn.PlaceOf(poor.Wire)) : null;
             for (var step = 0; step < Halvings; step++)
             {
                 var middle = Math.Sqrt(from * to);
-                var predicted = evidence.Predict(most.Seen, With(middle));
-                (from, to) = predicted is null || predicted.Ohms > target ? (from, middle) : (middle, to);
+                var predicted = inSeries is null ? evidence.Predict(most.Seen, With(middle))?.Ohms : inSeries(middle);
+                (from, to) = predicted is null || predicted > target ? (from, middle) : (middle, to);
             }
 
             size = Math.Sqrt(from * to);

@@ -3,22 +3,6 @@ using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Faults;
 
-/// <summary>A wire as it came off the board.</summary>
-/// <param name="drawn">As the drawing has it.</param>
-internal sealed class BuiltWire(Wire drawn)
-{
-    internal Wire Drawn { get; } = drawn;
-
-    internal string From { get; set; } = drawn.From.Text;
-
-    internal string To { get; set; } = drawn.To.Text;
-
-    internal bool Open { get; set; }
-
-    /// <summary>What a poor joint adds, ohms.</summary>
-    internal double AddedOhm { get; set; }
-}
-
 /// <summary>A loom as it came off the board: the drawing with faults in it.</summary>
 public sealed class BuiltLoom
 {
@@ -67,11 +51,14 @@ public sealed class BuiltLoom
             build.Node(point);
         }
 
-        foreach (var wire in wires.Values.Where(w => !w.Open))
+        foreach (var wire in wires.Values)
         {
             var range = WireGraph.EndToEnd(Drawn, wire.Drawn, ambientC, tolerance);
             var own = copper is null ? range : OhmRange.Exactly(copper(wire.Drawn, range));
-            build.Edge(wire.From, wire.To, own + OhmRange.Exactly(wire.AddedOhm), wire.Drawn.Id);
+            foreach (var piece in wire.Pieces())
+            {
+                build.Edge(piece.From, piece.To, own.Scaled(piece.Share) + OhmRange.Exactly(piece.AddedOhm), wire.Drawn.Id);
+            }
         }
 
         foreach (var (a, b, ohm) in bridges)
