@@ -190,6 +190,13 @@ internal sealed class Altered
     internal Func<double, double>? InSeries(Observation seen, int wire) =>
         seen is { A: [var a], B: [var b] } && NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).InSeries(from, to, wire) : null;
 
+    /// <summary>Mean ohms between two nodes of drawn nets, splices too; null where nothing joins them.</summary>
+    internal double? Ohms(string a, string b)
+    {
+        int At(string name) => plan.Graph.NumberOf(name) is { } net && firstOf.TryGetValue(net, out var first) ? first + plan.SkeletonOf(net).NodeOf[name] : -1;
+        return At(a) is var from and >= 0 && At(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;
+    }
+
     /// <summary>Mean ohms between two points of one piece; null where nothing joins them.</summary>
     internal double? Ohms(ProbePoint a, ProbePoint b) =>
         NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;

@@ -90,7 +90,10 @@ internal sealed class DrawnLoom
     internal int NetOf(ProbePoint point) => nodeOf.TryGetValue(point, out var at) ? at.Net : -1;
 
     /// <summary>Numbers of the drawn nets that some faults touch.</summary>
-    internal HashSet<int> NetsOf(IEnumerable<Fault> faults) => [.. faults.SelectMany(f => f.Places(Loom)).Select(Graph.NumberOf).OfType<int>()];
+    internal HashSet<int> NetsOf(IEnumerable<Fault> faults) => [.. faults.SelectMany(f => f.Places(Loom)).Select(p => Graph.NumberOf(p) ?? (placeOf.TryGetValue(p, out var wire) ? NetOfWire(Loom.Wires[wire]) : null)).OfType<int>()];
+
+    /// <summary>Number of a wire's drawn net.</summary>
+    internal int NetOfWire(Wire wire) => Graph.NumberOf(wire.From.Text)!.Value;
 
     /// <summary>One net as it is drawn.</summary>
     internal Altered AsDrawn(int net)

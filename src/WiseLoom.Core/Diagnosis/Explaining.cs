@@ -1,10 +1,14 @@
 using System.Globalization;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Says what was seen, why a supposition explains it, and what speaks against it.</summary>
 internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
 {
+    private readonly AlongTheWay along = new(drawn, evidence);
+
     internal string Of(Weighed one)
     {
         var wrong = evidence.All.Where(o => !evidence.IsExplained(o, null)).ToList();
@@ -17,9 +21,21 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
 
         var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
         var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
-        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom))));
+        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f)));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
         return $"{seen} {why}{(against == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $" {against} {(against == 1 ? "reading speaks" : "readings speak")} against it."))}";
+    }
+
+    /// <summary>How well a place along a wire is known, and what is near it.</summary>
+    private string Where(Fault fault)
+    {
+        if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || along.Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
+        {
+            return "";
+        }
+
+        var near = new WireRoute(drawn.Loom).Near(wire, mm);
+        return string.Create(CultureInfo.InvariantCulture, $" Give or take {Math.Max(5, 2 * spread):0} mm{(near is null ? "" : $", {near}")}.");
     }
 
     private string Seen(Observation seen) =>

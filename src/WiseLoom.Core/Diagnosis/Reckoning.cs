@@ -36,6 +36,7 @@ internal sealed class Reckoning
     private readonly Evidence evidence;
     private readonly Suspects suspects;
     private readonly Weighing weighing;
+    private readonly AlongTheWay along;
     private readonly Priors priors;
     private readonly Dictionary<string, Weighed> singles = new(StringComparer.Ordinal);
 
@@ -43,6 +44,7 @@ internal sealed class Reckoning
     {
         (this.drawn, this.evidence, this.suspects, this.priors) = (drawn, evidence, suspects, priors);
         weighing = new(drawn, evidence);
+        along = new(drawn, evidence);
     }
 
     /// <summary>Weighs all that may be.</summary>
@@ -100,8 +102,12 @@ internal sealed class Reckoning
     private IEnumerable<Supposition> Candidates(Unexplained open)
     {
         var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => Key(s.Faults[0])).ToList();
-        return all.Where(s => s.Faults[0] is not ShortFault).Concat(all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).SelectMany(Fitting));
+        return all.Where(s => s.Faults[0] is not ShortFault).Concat(all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).SelectMany(Fitting)).Concat(open.Bridged.SelectMany(Along));
     }
+
+    /// <summary>Between wires of two nets, where the readings can say how far along.</summary>
+    private IEnumerable<Supposition> Along((int A, int B) nets) =>
+        along.Between(nets.A, nets.B).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth));
 
     private (int, int) NetsOf(Supposition bridge) => bridge.Faults[0] is ShortFault { A: var a, B: var b } ? (drawn.NetOf(ProbePoint.Parse(a)), drawn.NetOf(ProbePoint.Parse(b))) : default;
 

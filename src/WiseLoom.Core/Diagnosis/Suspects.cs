@@ -33,6 +33,9 @@ internal sealed class Suspects
         moves = Math.Max(1, faces.Values.Sum(f => f.Weights(f.Wired, f.Empty)));
     }
 
+    /// <summary>Logarithm of how likely metal is between two given wires somewhere along the way: one short in four.</summary>
+    internal double LogAlong => Math.Log((1 - priors.Nothing) * priors.Short / 4 / wires);
+
     /// <summary>All that may be behind some readings.</summary>
     /// <param name="apart">Drawn nets with a place that should be joined to another and is not, or the other way round.</param>
     /// <param name="off">Drawn nets with a value that copper and meter do not explain.</param>

@@ -1,0 +1,104 @@
+using System.Text.Json;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Practice;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>Metal between two wires somewhere along the way: what it reads, and where it is found.</summary>
+public sealed class AlongTheWayTests
+{
+    private static readonly Loom Two = Looms.Of("A:1-B:1@2000", "A:2-B:2@2000", "A:3-B:3@2000");
+
+    private static ShortFault At(double a, double b, double ohm = 0.05) => new("W1", "W2", ohm) { AlongMm = [a, b] };
+
+    /// <summary>All pairs of a small loom by a meter with its own error, the far ends too.</summary>
+    private static List<Observation> Loop(Loom loom, Fault hidden, Meter meter, int seed)
+    {
+        var bench = new SimulatedBench(loom, meter, [hidden], seed);
+        var points = loom.ProbePoints().ToList();
+        return [.. from i in Enumerable.Range(0, points.Count) from j in Enumerable.Range(i + 1, points.Count - i - 1) select Observation.Of(points[i], points[j], bench.Measure([points[j]], [points[i]]).Ohms)];
+    }
+
+    /// <summary>By hand: 0.5 mm² of copper is 34.5 mΩ a metre at 20 °C; 0.5 m, then the bridge, then 1.5 m.</summary>
+    [Fact]
+    public void Readings_differ_by_the_copper_on_either_side()
+    {
+        var built = new BuiltLoom(Two, [At(500, 500)]).Graph(20, CopperTolerance.Usual);
+        double Reads(string a, string b) => built.NetOf(ProbePoint.Parse(a))!.Between(ProbePoint.Parse(a), ProbePoint.Parse(b), Corner.Nominal);
+        var metre = Reads("A:3", "B:3") / 2;
+        Reads("A:1", "A:2").ShouldBe(metre + 0.05, 1e-9);
+        Reads("B:1", "B:2").ShouldBe((3 * metre) + 0.05, 1e-9);
+        Reads("A:1", "B:2").ShouldBe((2 * metre) + 0.05, 1e-9);
+        Reads("A:1", "B:1").ShouldBe(2 * metre, 1e-9);
+    }
+
+    [Theory]
+    [InlineData(300, 300)]
+    [InlineData(1200, 1200)]
+    [InlineData(1700, 1650)]
+    public void A_four_wire_meter_finds_the_place_within_thirty_millimetres(double a, double b)
+    {
+        for (var seed = 1; seed <= 5; seed++)
+        {
+            var found = new Diagnostician(Two, 20, CopperTolerance.Usual).Find(Loop(Two, At(a, b), Meter.BenchFourWire, seed), Meter.BenchFourWire, TestContext.Current.CancellationToken);
+            var bridge = found.Ranking[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<ShortFault>();
+            new[] { bridge.A, bridge.B }.Order().ShouldBe(["W1", "W2"]);
+            bridge.AlongMm!.Value.Zip(bridge.A == "W1" ? new[] { a, b } : [b, a]).ShouldAllBe(p => Math.Abs(p.First - p.Second) <= 30, $"{bridge.AlongMm.Value[0]}, {bridge.AlongMm.Value[1]}: {found.Ranking[0].Sentence}");
+            found.Ranking[0].Sentence.ShouldContain("mm from A:1");
+            found.Ranking[0].Sentence.ShouldContain("Give or take");
+        }
+    }
+
+    [Fact]
+    public void Two_readings_do_not_place_a_bridge_and_none_is_told()
+    {
+        var some = Loop(Two, At(1000, 1000), Meter.BenchFourWire, 3).Where(o => o.A[0].Connector == "A" && o.B!.Value[0].Connector == "A" || o.A[0].Cavity == o.B!.Value[0].Cavity).ToList();
+        new Diagnostician(Two, 20, CopperTolerance.Usual).Find(some, Meter.BenchFourWire, TestContext.Current.CancellationToken).Ranking.SelectMany(r => r.Faults).OfType<ShortFault>().ShouldAllBe(f => f.AlongMm == null);
+    }
+
+    [Fact]
+    public void It_is_written_and_read_with_its_lengths_and_one_between_cavities_without()
+    {
+        var text = JsonSerializer.Serialize<Fault>(At(300, 450), CoreJson.Options);
+        text.ShouldContain("\"alongMm\":[300,450]");
+        JsonSerializer.Deserialize<Fault>(text, CoreJson.Options).ShouldBe(At(300, 450));
+        JsonSerializer.Serialize<Fault>(new ShortFault("A:1", "A:2", 0), CoreJson.Options).ShouldNotContain("along");
+    }
+
+    [Theory]
+    [InlineData(-50)]
+    [InlineData(99_999)]
+    public void A_place_beyond_an_end_is_that_end(double mm)
+    {
+        var built = new BuiltLoom(Two, [At(mm, mm, 0)]).Graph(20, CopperTolerance.Usual);
+        var end = mm < 0 ? "A" : "B";
+        built.NetOf(new(end, "1"))!.Between(new(end, "1"), new(end, "2"), Corner.Nominal).ShouldBe(0, 1e-9);
+    }
+
+    [Fact]
+    public void What_is_open_on_one_side_of_the_place_still_conducts_on_the_other()
+    {
+        bool Joined(Fault open, string a, string b)
+        {
+            var built = new BuiltLoom(Two, [open, At(1000, 1000)]).Graph(20, CopperTolerance.Usual);
+            return built.NetOf(ProbePoint.Parse(a)) is { } net && built.NetOf(ProbePoint.Parse(b))?.Number == net.Number;
+        }
+
+        (Joined(new OpenFault("W1", "from"), "B:1", "A:2"), Joined(new OpenFault("W1", "from"), "A:1", "A:2")).ShouldBe((true, false));
+        (Joined(new OpenFault("W1", "to"), "A:1", "B:2"), Joined(new OpenFault("W1", "to"), "B:1", "A:2")).ShouldBe((true, false));
+        Joined(new MissingFault("W1"), "A:1", "A:2").ShouldBeFalse();
+    }
+
+    [Fact]
+    public void The_nearest_landmark_is_told_with_the_way_to_it()
+    {
+        var loom = Looms.FrostFan;
+        var route = new WireRoute(loom);
+        var wire = loom.Wires.First(w => route.Near(w, w.LengthMm / 2) is not null);
+        route.Near(wire, wire.LengthMm / 2)!.ShouldMatch(@"^\d+ mm from (the |splice |where )");
+        new WireRoute(Two).Near(Two.Wires[0], 500).ShouldBeNull();
+    }
+}
