@@ -45,7 +45,7 @@ internal static class DiagnoseCommand
         try
         {
             using var input = files[1] == "-" ? Console.In : new StreamReader(files[1], Encoding.UTF8);
-            return Answer(input, loom, new Diagnostician(loom, ambient ?? loom.AmbientC, CopperTolerance.Usual), meter);
+            return Answer(input, loom, new Diagnostician(loom, ambient ?? loom.AmbientC, CopperTolerance.Usual, FaultTally.None), meter);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

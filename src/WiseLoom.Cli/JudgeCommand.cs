@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Formats;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
@@ -87,7 +88,7 @@ internal static class JudgeCommand
             json.WriteString("at", p.At);
             json.WriteString("message", p.Message);
         });
-        var diagnosis = RunDiagnosis.Of(run, CancellationToken.None);
+        var diagnosis = RunDiagnosis.Of(run, FaultTally.None, CancellationToken.None);
         json.WriteNumber("steps", run.Plan.Steps.Length);
         json.WriteNumber("done", run.Done);
         WriteList(json, "failing", run.Plan.Steps.Where(s => run[s.Number].State == StepState.Fail), step =>

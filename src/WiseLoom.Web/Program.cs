@@ -36,7 +36,7 @@ builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxPoolSize = 30, MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSingleton<SessionStore>().AddSingleton<AuditStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
     .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
-    .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>();
+    .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<FaultLogStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterQueue>();
@@ -117,6 +117,7 @@ api.MapPairs();
 api.MapFaults();
 api.MapProbes();
 api.MapCorrection();
+api.MapFaultLog();
 api.MapHandover();
 api.MapLive();
 api.MapWork();

@@ -43,7 +43,7 @@ public sealed class AlongTheWayTests
     {
         for (var seed = 1; seed <= 5; seed++)
         {
-            var found = new Diagnostician(Two, 20, CopperTolerance.Usual).Find(Loop(Two, At(a, b), Meter.BenchFourWire, seed), Meter.BenchFourWire, TestContext.Current.CancellationToken);
+            var found = new Diagnostician(Two, 20, CopperTolerance.Usual, FaultTally.None).Find(Loop(Two, At(a, b), Meter.BenchFourWire, seed), Meter.BenchFourWire, TestContext.Current.CancellationToken);
             var bridge = found.Ranking[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<ShortFault>();
             new[] { bridge.A, bridge.B }.Order().ShouldBe(["W1", "W2"]);
             bridge.AlongMm!.Value.Zip(bridge.A == "W1" ? new[] { a, b } : [b, a]).ShouldAllBe(p => Math.Abs(p.First - p.Second) <= 30, $"{bridge.AlongMm.Value[0]}, {bridge.AlongMm.Value[1]}: {found.Ranking[0].Sentence}");
@@ -56,7 +56,7 @@ public sealed class AlongTheWayTests
     public void Two_readings_do_not_place_a_bridge_and_none_is_told()
     {
         var some = Loop(Two, At(1000, 1000), Meter.BenchFourWire, 3).Where(o => o.A[0].Connector == "A" && o.B!.Value[0].Connector == "A" || o.A[0].Cavity == o.B!.Value[0].Cavity).ToList();
-        new Diagnostician(Two, 20, CopperTolerance.Usual).Find(some, Meter.BenchFourWire, TestContext.Current.CancellationToken).Ranking.SelectMany(r => r.Faults).OfType<ShortFault>().ShouldAllBe(f => f.AlongMm == null);
+        new Diagnostician(Two, 20, CopperTolerance.Usual, FaultTally.None).Find(some, Meter.BenchFourWire, TestContext.Current.CancellationToken).Ranking.SelectMany(r => r.Faults).OfType<ShortFault>().ShouldAllBe(f => f.AlongMm == null);
     }
 
     [Fact]

@@ -19,7 +19,7 @@ public sealed class DiagnosticianTests
     /// <summary>Plays hidden faults from a whole plan until the diagnosis is sure.</summary>
     private static TrialCase Play(Loom loom, params Fault[] hidden) => TrialOf(loom, Meter.BenchFourWire, Isolation.Thorough).Play(hidden, 11, Cancel);
 
-    private static Diagnosed Find(Loom loom, params Observation[] readings) => new Diagnostician(loom, loom.AmbientC, CopperTolerance.Usual).Find(readings, Meter.BenchFourWire, Cancel);
+    private static Diagnosed Find(Loom loom, params Observation[] readings) => new Diagnostician(loom, loom.AmbientC, CopperTolerance.Usual, FaultTally.None).Find(readings, Meter.BenchFourWire, Cancel);
 
     private static Observation Reads(string a, string? b, double? ohm, bool moved = false) => new([ProbePoint.Parse(a)], b is null ? null : [ProbePoint.Parse(b)], ohm, moved);
 

@@ -77,7 +77,7 @@ public sealed class FaultTests
             bench.Take(new(Guid.NewGuid(), step.Number, shown, true, "m", Bench.Start, bench.Run.LastEvent));
         }
 
-        var only = Diagnosis.RunDiagnosis.Of(bench.Run, TestContext.Current.CancellationToken).Cases.ShouldHaveSingleItem();
+        var only = Diagnosis.RunDiagnosis.Of(bench.Run, FaultTally.None, TestContext.Current.CancellationToken).Cases.ShouldHaveSingleItem();
         only.Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<ResistiveFault>().Wire.ShouldBe(truth.Wire);
         only.Causes[0].Sentence.ShouldNotContain("against");
     }

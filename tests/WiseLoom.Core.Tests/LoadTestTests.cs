@@ -157,7 +157,7 @@ public sealed class LoadTestTests
         }
 
         bench.Run[plan.Steps.First(s => s.Black == under.Black).Number].State.ShouldBe(StepState.CantTell);
-        var first = RunDiagnosis.Of(bench.Run, TestContext.Current.CancellationToken).CaseOf(under.Number)!.Causes[0];
+        var first = RunDiagnosis.Of(bench.Run, FaultTally.None, TestContext.Current.CancellationToken).CaseOf(under.Number)!.Causes[0];
         var joint = first.Faults.ShouldHaveSingleItem().ShouldBeOfType<ResistiveFault>();
         joint.Wire.ShouldBe("W1");
         joint.Ohm.ShouldBe(0.3, 0.02);

@@ -14,7 +14,7 @@ public sealed class RunDiagnosisTests
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private static RunDiagnosis Of(BenchRun run) => RunDiagnosis.Of(run, Cancel);
+    private static RunDiagnosis Of(BenchRun run) => RunDiagnosis.Of(run, FaultTally.None, Cancel);
 
     /// <summary>The only case of a loom that hides something.</summary>
     private static RunCase Ask(Loom loom, Fault fault) => Of(Bench.Measured(loom, Bench.Plan(loom, Isolation.Neighbours), fault)).Cases.ShouldHaveSingleItem();

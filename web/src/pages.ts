@@ -52,6 +52,12 @@ export const shopPages: readonly Page[] = [
   },
   { path: '/merges/:id', title: 'Merge', fetch: async () => (await import('./features/merge/MergePage')).MergePage },
   {
+    path: '/faults',
+    title: 'Fault log',
+    label: 'Fault log',
+    fetch: async () => (await import('./features/log/FaultLogPage')).FaultLogPage,
+  },
+  {
     path: '/library',
     title: 'Library',
     label: 'Library',

@@ -17,14 +17,17 @@ public sealed class Diagnostician
 
     private readonly DrawnLoom drawn;
     private readonly Suspects suspects;
-    private readonly Priors priors = Priors.Usual;
+    private readonly Priors priors;
 
     /// <summary>For a loom as it is drawn.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
     /// <param name="copper">How far the copper may be from its drawing: that of the run, not a usual one.</param>
-    public Diagnostician(Loom loom, double ambientC, CopperTolerance copper)
+    /// <param name="log">What the shop has found so far: kinds that come often are likelier.</param>
+    public Diagnostician(Loom loom, double ambientC, CopperTolerance copper, FaultTally log)
     {
         ArgumentNullException.ThrowIfNull(loom);
+        ArgumentNullException.ThrowIfNull(log);
+        priors = Priors.Learned(log);
         drawn = new(loom, ambientC, copper);
         suspects = new(drawn, priors);
     }

@@ -32,19 +32,20 @@ public sealed class RunDiagnosis
     private readonly ImmutableArray<RunObservation> seen;
     private readonly CancellationToken cancel;
 
-    private RunDiagnosis(BenchRun run, CancellationToken cancel)
+    private RunDiagnosis(BenchRun run, FaultTally log, CancellationToken cancel)
     {
         (this.run, this.cancel) = (run, cancel);
-        diagnostician = new(run.Loom, run.Plan.AmbientC, run.Plan.Copper);
+        diagnostician = new(run.Loom, run.Plan.AmbientC, run.Plan.Copper, log);
         seen = RunObservations.Of(run);
         Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], run.Plan.Meter, cancel).Select(Case)];
     }
 
     /// <summary>Of a run as it stands.</summary>
-    public static RunDiagnosis Of(BenchRun run, CancellationToken cancel)
+    /// <param name="log">What the shop has found so far.</param>
+    public static RunDiagnosis Of(BenchRun run, FaultTally log, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(run);
-        return new(run, cancel);
+        return new(run, log, cancel);
     }
 
     /// <summary>Failing readings gathered into as few cases as explain them, the one with most of them first.</summary>

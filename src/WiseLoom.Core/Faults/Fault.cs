@@ -1,3 +1,4 @@
+using System.Reflection;
 using System.Text.Json.Serialization;
 using WiseLoom.Core.Looms;
 
@@ -28,6 +29,15 @@ public abstract record Fault
     /// <summary>The places it touches, as a technician would point at them: cavities such as <c>ECU:17</c>, wire ids, splice refs.</summary>
     /// <returns>Empty when the fault names nothing that this loom has.</returns>
     public abstract IEnumerable<string> Places(Loom loom);
+
+    /// <summary>The word of its kind in files and reports, such as <c>open</c>.</summary>
+    public string Kind() => Words.Value[GetType()];
+
+    /// <summary>Every kind, as files write it.</summary>
+    public static IReadOnlyCollection<string> Kinds => Words.Value.Values;
+
+    private static readonly Lazy<Dictionary<Type, string>> Words = new(() =>
+        typeof(Fault).GetCustomAttributes<JsonDerivedTypeAttribute>().ToDictionary(a => a.DerivedType, a => (string)a.TypeDiscriminator!));
 
     /// <summary>What is done about it most often; one of the fix log's kinds of work.</summary>
     public virtual string UsualFix() => "re-crimp";

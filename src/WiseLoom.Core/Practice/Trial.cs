@@ -32,7 +32,7 @@ public sealed class Trial
     {
         ArgumentNullException.ThrowIfNull(plan);
         (this.loom, this.plan) = (loom, plan);
-        diagnostician = new(loom, plan.AmbientC, plan.Copper);
+        diagnostician = new(loom, plan.AmbientC, plan.Copper, FaultTally.None);
     }
 
     /// <summary>Plays one case.</summary>

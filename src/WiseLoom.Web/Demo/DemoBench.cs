@@ -1,5 +1,6 @@
 using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
@@ -78,7 +79,7 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
     {
         var reading = open.Run[failing.Number].Reading!;
         var seen = $"{failing.Black} to {failing.RedInWords} reads {reading.Reading.InWords()}, should be {failing.Passes()}.";
-        var ranked = RunDiagnosis.Of(open.Run, cancel).CaseOf(failing.Number)?.Causes ?? [];
+        var ranked = RunDiagnosis.Of(open.Run, FaultTally.None, cancel).CaseOf(failing.Number)?.Causes ?? [];
         var key = Guid.CreateVersion7();
         return DoneAsync(open, [new(key, by, clock.GetUtcNow(), run => run.LogFault(key, failing.Number, seen, ranked))], cancel);
     }

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Faults;
 using WiseLoom.Core.Runs;
 using WiseLoom.Web.Runs;
 
@@ -57,9 +58,9 @@ internal sealed record FaultView(
 internal sealed record FaultsView(
     long? RunId, bool Remote, long LastEvent, ImmutableArray<CaseView> Cases, int Probes, ImmutableArray<FaultView> Faults, ImmutableArray<HoldView> Holds, ImmutableArray<string> Works)
 {
-    internal static FaultsView Of(OpenRun open, CancellationToken cancel)
+    internal static FaultsView Of(OpenRun open, FaultTally log, CancellationToken cancel)
     {
-        var (run, diagnosis) = (open.Run, RunDiagnosis.Of(open.Run, cancel));
+        var (run, diagnosis) = (open.Run, RunDiagnosis.Of(open.Run, log, cancel));
         return new(
             open.Head.Id,
             open.Head.Meter.Host is not null,

@@ -21,6 +21,8 @@ export const keys = {
   onRun: (job: number, run: number) => ['job', job, 'people', run],
   plan: (job: number, ...of: unknown[]) => ['job', job, 'plan', ...of],
   faults: (job: number) => ['job', job, 'faults'],
+  faultLog: (...of: unknown[]) => ['fault-log', ...of],
+  faultReport: ['fault-report'],
   handover: (job: number) => ['job', job, 'handover'],
   revisions: (job: number, ...of: unknown[]) => ['job', job, 'revisions', ...of],
   draft: (job: number) => ['job', job, 'draft'],

@@ -52,6 +52,7 @@ export function FaultPanel({ job, run, fault, log }: Props) {
           <p className="mb-3 text-lg">
             <b>{fault.fix.did}</b>: {fault.fix.places.join(', ')}
             {fault.fix.minutes !== null && `, ${fault.fix.minutes} min`}
+            {fault.fix.parts && `, ${fault.fix.parts}`}
             {fault.fix.note && `. ${fault.fix.note}`} <span className="text-soft">by {fault.fixedBy}</span>
           </p>
         )}

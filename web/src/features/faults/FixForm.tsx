@@ -28,6 +28,7 @@ export function FixForm({
   const [did, setDid] = useState(works[0] ?? '');
   const [places, setPlaces] = useState(known.join(', '));
   const [minutes, setMinutes] = useState('');
+  const [parts, setParts] = useState('');
   const [note, setNote] = useState('');
   const list = places
     .split(/[,;\s]+/)
@@ -43,7 +44,7 @@ export function FixForm({
             did,
             places: list,
             minutes: minutes === '' ? null : Number(minutes),
-            parts: null,
+            parts: parts || null,
             note: note || null,
           },
         }),
@@ -75,6 +76,9 @@ export function FixForm({
       </Field>
       <Field label="Where hands were" hint="Cavities, wires and splices; they and their neighbours are measured again.">
         <Input value={places} onChange={(e) => setPlaces(e.target.value)} required />
+      </Field>
+      <Field label="Parts used">
+        <Input value={parts} onChange={(e) => setParts(e.target.value)} maxLength={400} />
       </Field>
       <Field label="Note">
         <Input value={note} onChange={(e) => setNote(e.target.value)} maxLength={1000} />

@@ -1,0 +1,89 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using CsCheck;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Practice;
+using WiseLoom.Core.Runs;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>Short cuts of the ranking against the long way: they must say the same.</summary>
+public sealed class RankingLawsTests
+{
+    private static readonly Loom Fan = Looms.FrostFan;
+
+    private static readonly DrawnLoom Shared = new(Fan, Fan.AmbientC, CopperTolerance.Usual);
+
+    /// <summary>Each case its own: nets are solved as they are asked for.</summary>
+    private static DrawnLoom Drawn => Shared.Leaning(null);
+
+    /// <summary>What cavities hold after contacts moved says the same of every reading as the metal laid out.</summary>
+    [Fact]
+    public void Moved_contacts_join_what_the_metal_joins() => Gen.Int[1, 5000].Sample(seed =>
+    {
+        if (Enumerable.Range(0, 40).Select(i => new HiddenFaults(Fan, (seed * 40) + i).Some(1)[0]).OfType<CavityFault>().FirstOrDefault() is not { } fault)
+        {
+            return true;
+        }
+
+        var own = Drawn;
+        var (moved, metal) = (new MovedContacts(own, fault), new Altered(own, [fault], own.NetsOf([fault])));
+        var evidence = new Evidence(own, Meter.BenchFourWire, []);
+        var random = new Random(seed);
+        ImmutableArray<ProbePoint> near = [.. metal.Points.OrderBy(_ => random.Next()).Take(12)];
+        return near.All(a => near.Where(b => b != a).Select(b => Observation.Of(a, b, null)).Append(Observation.Of(a, null, null))
+            .All(o => own.NetOf(a) < 0 && o.B is null || moved.Joins(o) == evidence.Predict(o, metal) is not null));
+    }, iter: 120);
+
+    /// <summary>More in series with one wire by the rank-one formula, against the net solved anew with it.</summary>
+    [Fact]
+    public void One_more_resistance_in_series_is_what_the_net_solved_anew_says() => Gen.Select(Gen.Int[0, Fan.Wires.Length - 1], Gen.Double[0.01, 200], Gen.Int[0, 99]).Sample((wire, ohm, pick) =>
+    {
+        var (before, after) = (new ResistiveFault(Fan.Wires[wire].Id, 1e-9), new ResistiveFault(Fan.Wires[wire].Id, ohm));
+        var own = Drawn;
+        var nets = own.NetsOf([before]);
+        var (low, high) = (new Altered(own, [before], nets), new Altered(own, [after], nets));
+        var points = low.Points.ToList();
+        var seen = Observation.Of(points[pick % points.Count], points[(pick + 1 + (pick % 3)) % points.Count], 1);
+        return seen.A[0] == seen.B!.Value[0] || low.InSeries(seen, wire) is not { } series
+            || Math.Abs(series(ohm) - high.Between([.. seen.A], [.. seen.B.Value])!.Ohms) < 1e-6 * (1 + ohm);
+    }, iter: 400);
+
+    /// <summary>From a size that is off, one step by all readings together comes to where they agree.</summary>
+    [Fact]
+    public void A_step_of_the_fit_comes_to_the_size_that_the_readings_have() => Gen.Select(Gen.Int[0, Fan.Wires.Length - 1], Gen.Double[0.5, 20]).Sample((wire, ohm) =>
+    {
+        ResistiveFault Poor(double size) => new(Fan.Wires[wire].Id, size);
+        var own = Drawn;
+        var nets = own.NetsOf([Poor(1)]);
+        var truth = new Altered(own, [Poor(ohm)], nets);
+        var points = truth.Points.ToList();
+        if (truth.InSeries(Observation.Of(points[0], points[^1], 1), wire) is null || points.Count < 2)
+        {
+            return true;
+        }
+
+        var readings = points.Skip(1).Select(p => Observation.Of(points[0], p, truth.Ohms(points[0], p))).ToList();
+        var evidence = new Evidence(own, Meter.BenchFourWire, readings);
+        var shows = readings.Any(r => Math.Abs(evidence.AsDrawn(r)!.Ohms - r.Ohm!.Value) > 0.4 * ohm);
+        var near = ohm * 1.05;
+        return !shows || Math.Abs(near + evidence.Step(new Altered(own, [Poor(near)], nets), wire) - ohm) < 0.02 * ohm;
+    }, iter: 120);
+
+    [Fact]
+    public void Causes_from_before_they_were_weighed_are_read_as_single_faults()
+    {
+        const string old = """{"fault":{"kind":"open","wire":"W1","end":null},"sentence":"as it was","explains":2,"of":3,"against":0,"places":["A:1"]}""";
+        var cause = JsonSerializer.Deserialize<Cause>(old, CoreJson.Options)!;
+        cause.Faults.ShouldBe([new OpenFault("W1")]);
+        (cause.Probability, cause.Sentence).ShouldBe((null, "as it was"));
+        cause.Places.ShouldBe(["A:1"]);
+        JsonSerializer.Deserialize<CauseFound>("""{"fault":{"kind":"missing","wire":"W7"},"words":"gone"}""", CoreJson.Options)!.Faults.ShouldBe([new MissingFault("W7")]);
+        JsonSerializer.Deserialize<CauseFound>("""{"fault":null,"words":"nobody knows"}""", CoreJson.Options)!.Faults.ShouldBeEmpty();
+        var now = new Cause([new OpenFault("W1"), new ShortFault("A:1", "A:2", 0.5)], 0.25, "both", ["A:1"]);
+        JsonSerializer.Deserialize<Cause>(JsonSerializer.Serialize(now, CoreJson.Options), CoreJson.Options)!.Faults.ShouldBe(now.Faults);
+    }
+}
