@@ -157,6 +157,29 @@ public sealed class RunDiagnosisTests
         anew.Run.Count(StepState.Fail).ShouldBe(0);
     }
 
+    /// <summary>Two lines of the drawing are wrong, in two plugs: each is a case, and both together make a drawing by which the metal is right.</summary>
+    [Fact]
+    public void A_drawing_that_is_wrong_in_two_lines_is_corrected_in_both()
+    {
+        var loom = Looms.FrostFan;
+        Fault[] truth = [SwapFault.Of("ECU-A", "25", "26"), SwapFault.Of("ECU-B", "1", "3")];
+        var (bench, practice) = Bench.Over(loom, Bench.Plan(loom, Isolation.Thorough), 11, truth);
+        var cases = Of(bench.Run).Cases;
+        cases.SelectMany(c => c.Causes[0].Faults).Count(f => f is SwapFault).ShouldBe(2, "the second may be said of either end of its wires");
+        var all = new Cause([.. cases.SelectMany(c => c.Causes[0].Faults)], 1, "", []);
+        PaperAndMetal.Of(loom, all).Length.ShouldBe(4);
+        var document = LoomDocument.Parse(Looms.DemoFile("frost-fan.json"))!;
+        PaperAndMetal.Correct(document, loom, all, "D");
+        var corrected = LoomReader.Read(LoomDocument.Bytes(document)).Loom!;
+        var anew = new Bench(corrected, Bench.Plan(corrected, Isolation.Thorough));
+        foreach (var step in anew.Run.Plan.Steps)
+        {
+            anew.Measure(practice, step);
+        }
+
+        anew.Run.Count(StepState.Fail).ShouldBe(0);
+    }
+
     [Fact]
     public void What_is_no_matter_of_the_drawing_is_not_disputed()
     {

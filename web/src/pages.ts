@@ -54,7 +54,7 @@ export const shopPages: readonly Page[] = [
   {
     path: '/faults',
     title: 'Fault log',
-    label: 'Fault log',
+    label: 'Faults',
     fetch: async () => (await import('./features/log/FaultLogPage')).FaultLogPage,
   },
   {

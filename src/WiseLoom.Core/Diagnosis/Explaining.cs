@@ -21,10 +21,26 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
 
         var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
         var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
-        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f)));
+        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f) + Twins(f)));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
         return $"{seen} {why}{(against == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $" {against} {(against == 1 ? "reading speaks" : "readings speak")} against it."))}";
     }
+
+    /// <summary>Two plugs of one kind that go to each other's place exchange their circuits like two contacts at the other end.</summary>
+    private string Twins(Fault fault)
+    {
+        if (fault is not SwapFault { Cavities: [var one, var other] } swap || Far(new(swap.Connector, one)) is not { } a || Far(new(swap.Connector, other)) is not { } b)
+        {
+            return "";
+        }
+
+        return a.Cavity == b.Cavity && a.Connector != b.Connector && drawn.Loom.Connector(a.Connector).Family.Id == drawn.Loom.Connector(b.Connector).Family.Id
+            ? $" It would read the same if the plugs {a.Connector} and {b.Connector} were in each other's place."
+            : "";
+    }
+
+    /// <summary>Where the only wire of a circuit ends, seen from a cavity; null for a circuit of more.</summary>
+    private ProbePoint? Far(ProbePoint here) => drawn.NetOf(here) is var net and >= 0 && drawn.SkeletonOf(net).Points is [var a, var b] ? a.Point == here ? b.Point : a.Point : null;
 
     /// <summary>How well a place along a wire is known, and what is near it.</summary>
     private string Where(Fault fault)

@@ -80,20 +80,25 @@ internal sealed class Suspects
     private IEnumerable<(Fault Fault, double Share, double Among)> Moved(Face face, HashSet<int> touched)
     {
         var here = face.Connector.Ref;
+
+        // In a plug of two cavities, filled from the wrong face is what people call exchanged, or astray when one is empty.
+        var mirrored = MirroredFault.Fits(face.Connector, c => face.NetOf[c] >= 0) ? new MirroredFault(here) : null;
+        var few = mirrored?.Moved(drawn.Loom).Where(m => m.Key != m.Value && face.NetOf[m.Key] >= 0).Select(m => m.Key).ToHashSet();
+        bool IsThat(params ReadOnlySpan<string> contacts) => face.Connector.Family.Cavities.Length <= 2 && few is not null && few.Count == contacts.Length && few.Contains(contacts[0]) && few.Contains(contacts[^1]);
         for (var i = 0; i < face.Wired.Count; i++)
         {
             var cavity = face.Wired[i];
             var isTouched = touched.Contains(face.NetOf[cavity]);
             foreach (var other in face.Wired.Skip(i + 1).Where(o => face.NetOf[o] != face.NetOf[cavity] && (isTouched || touched.Contains(face.NetOf[o]))))
             {
-                yield return (SwapFault.Of(here, cavity, other), priors.Swap * face.Weight(cavity, other), swaps);
+                yield return (SwapFault.Of(here, cavity, other), (priors.Swap * face.Weight(cavity, other)) + (IsThat(cavity, other) ? priors.Mirrored * swaps / connectors : 0), swaps);
             }
 
             if (isTouched)
             {
                 foreach (var empty in face.Empty)
                 {
-                    yield return (new MisplacedFault(here, cavity, empty), priors.Misplaced * face.Weight(cavity, empty), moves);
+                    yield return (new MisplacedFault(here, cavity, empty), (priors.Misplaced * face.Weight(cavity, empty)) + (IsThat(cavity) && mirrored!.Moved(drawn.Loom)[cavity] == empty ? priors.Mirrored * moves / connectors : 0), moves);
                 }
             }
         }
@@ -104,9 +109,9 @@ internal sealed class Suspects
             yield return (run, priors.Shift / runs.Count, connectors);
         }
 
-        if (MirroredFault.Fits(face.Connector, c => face.NetOf[c] >= 0))
+        if (mirrored is not null && face.Connector.Family.Cavities.Length > 2)
         {
-            yield return (new MirroredFault(here), priors.Mirrored, connectors);
+            yield return (mirrored, priors.Mirrored, connectors);
         }
     }
 

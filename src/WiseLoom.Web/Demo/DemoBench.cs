@@ -15,6 +15,8 @@ namespace WiseLoom.Web.Demo;
 /// <summary>Plays a run at the bench: asks the run like anybody else, and so leaves a record that anybody could have left.</summary>
 internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, PackMaker packs, TimeProvider clock)
 {
+    private const int MostProbes = 8;
+
     internal async Task PlayAsync(long job, long revision, Loom loom, ShopMeter meter, DemoRun script, Hand technician, Hand lead, CancellationToken cancel)
     {
         var plan = Planner.Plan(loom, PlanTerms.Usual(meter.Describe(), script.Isolation, loom.AmbientC, CopperTolerance.Usual) with { Beyond = Beyond.Nothing with { Looks = script.Looks } });
@@ -31,7 +33,7 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
                 return;
             }
 
-            open = await MendAsync(open, open.Run.Faults[^1], practice, technician, cancel);
+            open = await MendAsync(await ProbeAsync(open, failing.Number, practice, technician, cancel), open.Run.Faults[^1].Number, practice, technician, cancel);
         }
 
         if (script.Sign)
@@ -84,10 +86,25 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
         return DoneAsync(open, [new(key, by, clock.GetUtcNow(), run => run.LogFault(key, failing.Number, seen, ranked))], cancel);
     }
 
-    /// <summary>Goes by the first cause, mends it, and measures again what the fix could have changed.</summary>
-    private async Task<OpenRun> MendAsync(OpenRun open, LoggedFault fault, SimulatedBench practice, Hand by, CancellationToken cancel)
+    /// <summary>Measures what tells most, until nothing would tell more.</summary>
+    private async Task<OpenRun> ProbeAsync(OpenRun open, int step, SimulatedBench practice, Hand by, CancellationToken cancel)
     {
-        var cause = fault.Ranked[0];
+        while (RunDiagnosis.Of(open.Run, FaultTally.None, cancel).CaseOf(step)?.Next is { } next && open.Run.Probes.Count < MostProbes)
+        {
+            var shown = practice.Measure(next.B ?? StepProbes.Against(open.Run.Loom, next.A), [next.A]).Ohms;
+            var probe = new ProbeTaken([next.A], next.B, shown, next.Moved, true, open.Head.Meter.Name, open.Run.LastEvent);
+            var key = Guid.CreateVersion7();
+            open = await DoneAsync(open, [new(key, by, clock.GetUtcNow(), run => run.Probe(key, probe))], cancel);
+        }
+
+        return open;
+    }
+
+    /// <summary>Goes by the first cause, mends it, and measures again what the fix could have changed.</summary>
+    private async Task<OpenRun> MendAsync(OpenRun open, int number, SimulatedBench practice, Hand by, CancellationToken cancel)
+    {
+        var fault = open.Run.Fault(number)!;
+        var cause = RunDiagnosis.Of(open.Run, FaultTally.None, cancel).CaseOf(fault.Step)!.Causes[0];
         if (cause.Places.Sum(practice.Repair) == 0)
         {
             throw new InvalidOperationException($"The demo's fault at step {fault.Step} is not where its first cause says: {cause.Sentence}");

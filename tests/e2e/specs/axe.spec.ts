@@ -21,6 +21,8 @@ const states: [path: string, ready: string | RegExp][] = [
   ['/library?family=round-19', 'Round 19-way'],
   ['/library?words=same', 'Words that mean the same'],
   ['/library?family=%2B', 'New family'],
+  ['/faults', 'What comes back'],
+  ['/faults?words=nothing&kind=swap', 'All faults'],
   ['/instruments', 'Hand meter, two leads'],
   ['/limits', 'What a wire reads'],
   ['/me', 'Your password'],

@@ -47,11 +47,11 @@ export function Frame({
       </a>
       <Alone />
       <header className="border-b-2 border-edge bg-paper">
-        <div className="flex min-h-13 items-center gap-x-4 px-4 max-lg:flex-wrap">
+        <div className={`flex min-h-13 items-center gap-x-4 px-4 ${stem ? 'max-lg:flex-wrap' : 'flex-wrap'}`}>
           <Link to="/" className="flex min-h-11 items-center gap-2 font-bold">
             <img src="/mark.svg" alt="" width="28" height="28" /> Wise Loom
           </Link>
-          <div className="flex min-w-0 flex-1 items-baseline gap-3">
+          <div className={`flex flex-1 items-baseline gap-3 ${stem ? 'min-w-0' : 'min-w-24'}`}>
             <h1 className="max-w-88 shrink-0 truncate text-lg font-bold">{title}</h1>
             {note && <span className="truncate text-sm text-soft">{note}</span>}
           </div>
@@ -63,7 +63,7 @@ export function Frame({
                   to={t.to}
                   end={t.to === '/'}
                   className={({ isActive }) =>
-                    `flex min-h-11 items-center border-b-4 px-2.5 font-bold whitespace-nowrap xl:px-4 ${(t.here ?? isActive) ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
+                    `flex min-h-11 items-center border-b-4 font-bold whitespace-nowrap ${stem ? 'px-2.5 xl:px-4' : 'px-2'} ${(t.here ?? isActive) ? 'border-copper' : 'border-transparent text-soft hover:text-ink'}`
                   }
                 >
                   {t.label}
