@@ -8,7 +8,7 @@ namespace WiseLoom.Cli;
 /// <summary><c>trial LOOM [--faults 0|1|2] [--count N] [--seed S] [--isolation …] [--meter bench|hand]</c>: hidden faults against the diagnosis, with a table by kind.</summary>
 internal static class TrialCommand
 {
-    private const int MostCases = 100_000;
+    private const int MostCases = 100_000, Bands = 10;
 
     internal static int Run(string[] args)
     {
@@ -52,6 +52,22 @@ internal static class TrialCommand
             json.WriteNumber("meanExtra", Math.Round(cases.Average(c => c.Extra), 2));
             json.WriteNumber("medianMilliseconds", Math.Round(cases.Select(c => c.Milliseconds).Order().ElementAt(count / 2), 1));
             json.WriteNumber("slowestMilliseconds", Math.Round(cases.Max(c => c.Milliseconds), 1));
+            json.WriteNumber("peakMegabytes", Math.Round(System.Diagnostics.Process.GetCurrentProcess().PeakWorkingSet64 / 1048576.0));
+
+            // Of the answers that were given so much, how many were right: what the meter cannot see is counted apart.
+            json.WriteStartArray("calibration");
+            foreach (var band in cases.Where(c => c.IsSeeable).SelectMany(c => c.Answers).GroupBy(a => Math.Min(Bands - 1, (int)(a.Given * Bands))).OrderBy(g => g.Key))
+            {
+                json.WriteStartObject();
+                json.WriteNumber("from", band.Key / (double)Bands);
+                json.WriteNumber("to", (band.Key + 1) / (double)Bands);
+                json.WriteNumber("given", Math.Round(band.Average(a => a.Given), 4));
+                json.WriteNumber("answers", band.Count());
+                json.WriteNumber("right", band.Count(a => a.IsRight));
+                json.WriteEndObject();
+            }
+
+            json.WriteEndArray();
             json.WriteStartArray("kinds");
             foreach (var kind in cases.GroupBy(c => string.Join(" + ", c.Hidden.Select(Kind).Order(StringComparer.Ordinal))).OrderBy(g => g.Key, StringComparer.Ordinal))
             {

@@ -58,6 +58,9 @@ public sealed class CasesTests(Shop shop)
                 own.GetProperty("causes")[0].GetProperty("faults")[0].GetProperty("kind").GetString().ShouldBe("misplaced");
                 own.GetProperty("causes")[0].GetProperty("probability").GetDouble().ShouldBeGreaterThan(0.98);
                 own.GetProperty("history").GetArrayLength().ShouldBe(taken + 1);
+                var kept = (await visitor.ReadAsync($"/api/runs/{run}/record.json")).GetProperty("probes").EnumerateArray().ToList();
+                kept.Count.ShouldBe(taken);
+                kept.ShouldAllBe(p => p.GetProperty("counts").GetBoolean() && p.GetProperty("reading").GetString()!.Contains("PANEL", StringComparison.Ordinal));
                 break;
             }
 

@@ -28,19 +28,24 @@ public sealed record SheetStep(int Number, string Kind, string Black, string? Re
 /// <summary>A check of the meter in a run's record.</summary>
 public sealed record SheetCheck(string Check, string Showed, bool Passed, string By, DateTimeOffset At);
 
+/// <summary>A reading beside the plan in a run's record.</summary>
+/// <param name="Reading">Between what, and what it showed, in words.</param>
+/// <param name="Counts">Whether it still does: nothing was mended since, and the meter was right.</param>
+public sealed record SheetProbe(string Reading, string By, DateTimeOffset At, bool Counts);
+
 /// <summary>A fault in a run's record.</summary>
 public sealed record SheetFault(int Number, int Step, string Seen, string? Cause, string? Did, ImmutableArray<string> Places, string State, string By);
 
 /// <summary>A whole run as a paper: every step with every reading that was ever taken, the checks of the meter, faults and fixes, and what was not proven.</summary>
 public sealed record RunSheet(
     RunSheetHead Head, string Loom, string Revision, double AmbientC, Isolation Isolation, string Result, ImmutableArray<string> NotProven,
-    ImmutableArray<SheetCheck> Checks, ImmutableArray<SheetFault> Faults, ImmutableArray<SheetStep> Steps)
+    ImmutableArray<SheetCheck> Checks, ImmutableArray<SheetFault> Faults, ImmutableArray<SheetProbe> Probes, ImmutableArray<SheetStep> Steps)
 {
     /// <summary>What kind of file its JSON is.</summary>
     public string Format { get; } = "wise-loom/run-record";
 
     /// <summary>Of that format.</summary>
-    public int Version { get; } = 2;
+    public int Version { get; } = 3;
 
     /// <summary>Brings a run and its events together.</summary>
     /// <param name="events">All of the run's, up to its last.</param>
@@ -52,6 +57,7 @@ public sealed record RunSheet(
             head, run.Loom.Name, run.Loom.Revision, run.Plan.AmbientC, run.Plan.Isolation, Sum(run), PackModel.NotProven(run, record),
             [.. events.Where(e => e.What is MeterChecked).Select(Check)],
             [.. run.Faults.Select(f => new SheetFault(f.Number, f.Step, f.Seen, f.Cause?.Words, f.Fix?.Did, f.Fix?.Places ?? [], Words(run.StateOf(f).ToString()), f.FixedBy ?? f.LoggedBy))],
+            [.. events.Where(e => e.What is ProbeTaken).Select(e => new SheetProbe(((ProbeTaken)e.What).InWords(), e.By.Name, e.At, run.Probes.Exists(p => p.Number == e.Number)))],
             [.. record.Select(Step)]);
     }
 

@@ -15,7 +15,8 @@ namespace WiseLoom.Core.Practice;
 /// <param name="Found">Whether what was wrong, or its group, was first at the end.</param>
 /// <param name="Extra">How many measurements were taken after the plan.</param>
 /// <param name="Milliseconds">The slowest ranking.</param>
-public sealed record TrialCase(IReadOnlyList<Fault> Hidden, bool IsSeeable, double FirstProbability, bool Found, int Extra, double Milliseconds, string Sentence);
+/// <param name="Answers">Each answer on the way: what it was given, and whether it was right.</param>
+public sealed record TrialCase(IReadOnlyList<Fault> Hidden, bool IsSeeable, double FirstProbability, bool Found, int Extra, double Milliseconds, string Sentence, ImmutableArray<(double Given, bool IsRight)> Answers);
 
 /// <summary>Plays hidden faults against the diagnosis: a whole plan is measured, then what it asks for, until it is sure.</summary>
 public sealed class Trial
@@ -48,14 +49,16 @@ public sealed class Trial
             return Observation.Of(s.Black, s.Red, bench.Measure(probes.Red, probes.Black).Ohms);
         }).ToList();
         var slowest = 0.0;
+        var answers = ImmutableArray.CreateBuilder<(double, bool)>();
         for (var extra = 0; ; extra++)
         {
             var begun = Stopwatch.GetTimestamp();
             var found = diagnostician.Find(readings, plan.Meter, cancel);
             slowest = Math.Max(slowest, Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
+            answers.Add((found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden)));
             if (found.Next is not { } next || extra == MostExtra)
             {
-                return new(hidden, diagnostician.CanShow(hidden, plan.Meter), found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden), extra, slowest, found.Ranking[0].Sentence);
+                return new(hidden, diagnostician.CanShow(hidden, plan.Meter), found.Ranking[0].Probability, answers[^1].Item2, extra, slowest, found.Ranking[0].Sentence, answers.ToImmutable());
             }
 
             readings.Add(Measured(bench, next));

@@ -44,8 +44,10 @@ test('one picture of each main view', async ({ page }) => {
   await visit('/jobs/1/record?pair=COIL4%3AD%20FUSE%3AA3', 'A pair over time');
   await expect(page.getByText('of 2 looms')).toBeVisible();
   await picture(page, 'record');
-  await visit('/jobs/3/faults', /^Fault 1/);
+  await visit('/jobs/4/faults', 'The paper says, the metal says');
   await picture(page, 'fault');
+  await visit('/faults', 'What comes back');
+  await picture(page, 'fault-log');
   await visit('/jobs/1/handover', 'Packs');
   await picture(page, 'handover');
   await visit('/api/packs/1/html', 'The walk');
@@ -64,8 +66,6 @@ test('one picture of each main view', async ({ page }) => {
   await visit('/compare?left=sheet-3&right=sheet-1', 'Compare');
   await expect(page.getByText('ECU-A fits where T1 belongs')).toBeVisible();
   await picture(page, 'compare');
-  await visit('/library?family=slab-48', 'Body plug, 48-way');
-  await picture(page, 'library');
   await visit('/people', 'Somebody new');
   await page.getByRole('button', { name: /Mira Solstad/ }).click();
   await expect(page.getByRole('form', { name: 'Account of Mira Solstad' })).toBeVisible();
