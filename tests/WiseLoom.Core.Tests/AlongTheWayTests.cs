@@ -52,6 +52,35 @@ public sealed class AlongTheWayTests
         }
     }
 
+    /// <summary>Anywhere between any two wires, at the very ends too: shares stay shares, and the two circuits are named.</summary>
+    [Fact]
+    public void Wherever_two_wires_touch_the_answer_is_a_share_and_names_their_circuits()
+    {
+        var loom = Looms.WorkLaunch;
+        var graph = WireGraph.Topology(loom);
+        var random = new Random(7);
+        for (var i = 0; i < 25; i++)
+        {
+            var (one, other) = (loom.Wires[random.Next(loom.Wires.Length)], loom.Wires[random.Next(loom.Wires.Length)]);
+            var (a, b) = (graph.NumberOf(one.From.Text)!.Value, graph.NumberOf(other.From.Text)!.Value);
+            if (a == b)
+            {
+                continue;
+            }
+
+            var hidden = new ShortFault(one.Id, other.Id, 0.1) { AlongMm = [one.LengthMm * (i % 4) / 3, random.NextDouble() * other.LengthMm] };
+            var bench = new SimulatedBench(loom, Meter.BenchFourWire, [hidden], i);
+            var points = graph.Nets[a].Points.Take(8).Concat(graph.Nets[b].Points.Take(8)).ToList();
+            var readings = points.SelectMany((p, k) => points.Skip(k + 1).Select(q => Observation.Of(p, q, bench.Measure([q], [p]).Ohms))).ToList();
+            var found = new Diagnostician(loom, loom.AmbientC, CopperTolerance.Usual, FaultTally.None).Find(readings, Meter.BenchFourWire, TestContext.Current.CancellationToken);
+            found.Ranking.ShouldAllBe(r => r.Probability >= 0 && r.Probability <= 1);
+            found.Ranking.Sum(r => r.Probability).ShouldBeInRange(0.2, 1.000001);
+            var bridge = found.Ranking[0].Faults.OfType<ShortFault>().ShouldHaveSingleItem($"{hidden.Title(loom)}: {found.Ranking[0].Sentence}");
+            int Net(string place) => graph.NumberOf(place) ?? graph.NumberOf(loom.FindWire(place)!.From.Text)!.Value;
+            new[] { Net(bridge.A), Net(bridge.B) }.Order().ShouldBe(new[] { a, b }.Order());
+        }
+    }
+
     [Fact]
     public void Two_readings_do_not_place_a_bridge_and_none_is_told()
     {

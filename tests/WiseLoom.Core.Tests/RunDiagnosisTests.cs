@@ -109,6 +109,20 @@ public sealed class RunDiagnosisTests
         bench.Run.Probes.ShouldBeEmpty();
     }
 
+    [Fact]
+    public void Two_readings_of_the_same_places_that_contradict_each_other_are_told_and_a_third_settles_it()
+    {
+        var loom = Looms.Of("A:1-B:1", "A:2-B:2");
+        var (bench, _) = Bench.Over(loom, Bench.Plan(loom, Isolation.Thorough), 11);
+        ProbeTaken Reads(double? ohm) => new([new("B", "1")], [new("A", "1")], ohm, false, true, "m", bench.Run.LastEvent);
+        bench.Probe(Reads(null));
+        Of(bench.Run).Cases.ShouldHaveSingleItem().Doubts.ShouldHaveSingleItem().ShouldContain("measure it once more");
+        bench.Probe(Reads(0.035));
+        Of(bench.Run).Cases.ShouldBeEmpty();
+        bench.Probe(Reads(null));
+        Of(bench.Run).Cases.ShouldHaveSingleItem().Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<OpenFault>().Wire.ShouldBe("W1");
+    }
+
     public static TheoryData<string, ProbeTaken> Refused => new()
     {
         { "cavity A:99", new([new("A", "99")], null, 1, false, true, "m", 0) },

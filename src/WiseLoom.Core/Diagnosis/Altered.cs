@@ -294,9 +294,20 @@ internal sealed class Altered
 
                 var (u, v) = (localOf[from], localOf[to]);
                 var share = (solution.Transfer(u, i) - solution.Transfer(v, i) - solution.Transfer(u, j) + solution.Transfer(v, j)) / part.Mean;
-                if (Math.Abs(share) > 1e-4)
+                if (Math.Abs(share) <= 1e-4)
                 {
-                    weights.Add((part.Wire, share * share, part.Sd));
+                    continue;
+                }
+
+                // Pieces of one wire lie one after the other, and its copper moves them together.
+                var weight = share * share;
+                if (weights.Count > 0 && weights[^1] is var (wire, before, sd) && wire == part.Wire)
+                {
+                    weights[^1] = (wire, before + weight, ((before * sd) + (weight * part.Sd)) / (before + weight));
+                }
+                else
+                {
+                    weights.Add((part.Wire, weight, part.Sd));
                 }
             }
 

@@ -27,7 +27,7 @@ public static class RunSheetHtml
         context.SetValue("checks", sheet.Checks.Select(c => new { c.Check, c.Showed, Was = c.Passed ? "right" : "not right", c.By, At = PackHtml.Moment(c.At) }).ToArray());
         context.SetValue("faults", sheet.Faults.Select(f => new { f.Number, f.Step, f.Seen, Cause = f.Cause ?? "not found yet", Did = f.Did is null ? "nothing yet" : $"{f.Did}: {string.Join(", ", f.Places)}", f.State, f.By }).ToArray());
         context.SetValue("steps", sheet.Steps.Select(Step).ToArray());
-        context.SetValue("probes", sheet.Probes.Select(p => new { p.Reading, p.By, At = PackHtml.Moment(p.At), Counts = p.Counts ? "" : "does not count any more" }).ToArray());
+        context.SetValue("probes", sheet.Probes.Select(p => new { p.Reading, p.By, At = PackHtml.Moment(p.At), Counts = p.Counts ? "yes" : "not any more" }).ToArray());
         return Template.Value.Render(context, HtmlEncoder.Default);
     }
 

@@ -12,7 +12,7 @@ export function ReportPlot({ title, shares }: { title: string; shares: Schemas['
       ) : (
         <div className="overflow-x-auto">
           <table className="w-full text-left">
-            <TableHead names={['', 'Faults', 'Again', 'Minutes', 'Each']} cell="py-1 pr-3" />
+            <TableHead names={['Which', 'Faults', 'Again', 'Minutes', 'Each']} cell="py-1 pr-3" />
             <tbody>
               {shares.map((s) => (
                 <tr key={s.name} className="border-t border-line">
