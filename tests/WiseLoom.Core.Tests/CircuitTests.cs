@@ -40,6 +40,10 @@ public sealed class CircuitTests
         sum.Where((_, node) => node != circuit.Reference).ShouldAllBe(amps => Math.Abs(amps) < 1e-9);
     });
 
+    /// <summary>A network in which two blocked diodes once trembled for ever by what a conducting one rounded off.</summary>
+    [Fact]
+    public void What_only_trembles_by_rounding_is_settled() => WithDiodes.Sample(network => Solve(network).Solution.Settled.ShouldBeTrue(), seed: "0UJAk8kUset3", iter: 1);
+
     [Fact]
     public void Every_part_obeys_its_law() => WithDiodes.Sample(network =>
     {
