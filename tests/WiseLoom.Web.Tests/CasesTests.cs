@@ -26,7 +26,7 @@ public sealed class CasesTests(Shop shop)
         var listening = new TaskCompletionSource<int>();
         _ = new SimulatedMeter(loom, practice).ServeAsync(0, listening.SetResult, Cancel);
         var meterId = await shop.Services.GetRequiredService<MeterStore>().PutAsync($"Stand-in {Guid.NewGuid():n}", "bench-four-wire", "127.0.0.1", await listening.Task, Cancel);
-        var visitor = await shop.TechnicianAsync();
+        var visitor = await shop.PersonAsync($"cases-{Guid.NewGuid():n}", "technician");
         var job = await visitor.JobWithLoomAsync(Launch);
         var run = (await visitor.StartRunAsync(job, new { meterId, isolation = "neighbours", carryOver = false })).GetProperty("id").GetInt64();
         var steps = (await visitor.ReadAsync($"/api/jobs/{job}/bench")).GetProperty("run").GetProperty("steps").EnumerateArray().ToList();
