@@ -151,7 +151,7 @@ internal sealed class Reckoning
         var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(s => $"{s.Faults[0].GetType().Name} {string.Join(' ', s.Altered.Nets.Order())}").SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts);
         foreach (var first in firsts)
         {
-            foreach (var supposed in Candidates(Open(first)).OrderByDescending(s => Single(s).Score).Take(Seconds))
+            foreach (var supposed in Candidates(Open(first)).OrderByDescending(Leads(first)).ThenByDescending(s => Single(s).Score).Take(Seconds))
             {
                 cancel.ThrowIfCancellationRequested();
                 var fault = supposed.Faults[0];
@@ -176,6 +176,13 @@ internal sealed class Reckoning
         }
 
         return pairs;
+    }
+
+    /// <summary>How much of what a first fault leaves unexplained leads through a wire that may be poor: alone such a wire is out, because it does not explain the first.</summary>
+    private Func<Supposition, double> Leads(Weighed first)
+    {
+        var left = evidence.All.Where(o => !o.Moved && Evidence.IsJoined(o) && !evidence.IsExplained(o, first)).Select(o => evidence.Predict(o, first.Altered)).OfType<Predicted>().ToList();
+        return s => s.Faults[0] is ResistiveFault poor && drawn.PlaceOf(poor.Wire) is var place ? Math.Round(left.Sum(p => p.Of(place)), 2) : 0;
     }
 
     private static Fault Unsized(Fault fault) => fault switch

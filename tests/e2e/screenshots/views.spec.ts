@@ -42,7 +42,7 @@ test('one picture of each main view', async ({ page }) => {
   await expect(page.getByTestId('matrix')).toHaveAttribute('data-painted', '');
   await picture(page, 'matrix');
   await visit('/jobs/1/record?pair=COIL4%3AD%20FUSE%3AA3', 'A pair over time');
-  await expect(page.getByText('of 2 looms')).toBeVisible();
+  await expect(page.getByText('of 3 looms')).toBeVisible();
   await picture(page, 'record');
   await visit('/jobs/4/faults', 'The paper says, the metal says');
   await picture(page, 'fault');
