@@ -30,6 +30,11 @@ public sealed class FaultReportTests
     }
 
     [Fact]
+    public void Of_two_that_are_the_same_the_later_one_came_again() =>
+        FaultReport.Of([One("Fan", "ECU-A", new OpenFault("W2"), 1, builder: "Tomas"), One("Fan", "ECU-A", new OpenFault("W1"), 1)])
+            .Builders.ShouldBe([new("Mira", 1, 1, 1, 0), new("Tomas", 1, 1, 1, 1)]);
+
+    [Fact]
     public void An_empty_log_counts_nothing() => FaultReport.Of([]).ShouldSatisfyAllConditions(r => r.Count.ShouldBe(0), r => r.Kinds.ShouldBeEmpty(), r => r.Places.ShouldBeEmpty());
 
     [Fact]

@@ -65,6 +65,18 @@ public sealed class RunDiagnosisTests
         }
     }
 
+    /// <summary>Of more than are told at once, the last case holds what is left: no failing step is dropped.</summary>
+    [Fact]
+    public void Fifteen_open_wires_are_twelve_cases_and_each_failing_step_is_in_one()
+    {
+        var loom = Looms.Of([.. Enumerable.Range(1, 20).Select(i => $"X{i}:1-Y{i}:1")]);
+        var run = Bench.Measured(loom, Bench.Plan(loom, Isolation.Neighbours), [.. loom.Wires.Take(15).Select(w => new OpenFault(w.Id))]);
+        var cases = Of(run).Cases;
+        cases.Length.ShouldBe(12);
+        cases.SelectMany(c => c.Steps).Order().ShouldBe(run.Plan.Steps.Where(s => run[s.Number].State == StepState.Fail).Select(s => s.Number));
+        cases.Take(11).ShouldAllBe(c => c.Causes[0].Faults.Length == 1 && c.Causes[0].Faults[0] is OpenFault);
+    }
+
     [Fact]
     public void Readings_beside_the_plan_move_the_ranking_and_the_history_tells_how()
     {

@@ -27,11 +27,12 @@ public sealed record FaultReport(int Count, ImmutableArray<FaultShare> Kinds, Im
     public const int Most = 20;
 
     /// <summary>Counts faults.</summary>
+    /// <param name="log">The newest first.</param>
     public static FaultReport Of(IReadOnlyCollection<LoggedInShop> log)
     {
         ArgumentNullException.ThrowIfNull(log);
         var seen = new HashSet<string>(StringComparer.Ordinal);
-        var counted = log.Select(f => (Fault: f, Again: f.Place is not null && !f.Faults.IsEmpty && !seen.Add($"{f.Loom}\n{f.Place}\n{f.Faults[0].Kind()}"))).ToList();
+        var counted = log.Reverse().Select(f => (Fault: f, Again: f.Place is not null && !f.Faults.IsEmpty && !seen.Add($"{f.Loom}\n{f.Place}\n{f.Faults[0].Kind()}"))).ToList();
         ImmutableArray<FaultShare> By(Func<LoggedInShop, string?> name) =>
         [
             .. counted.Select(c => (Name: name(c.Fault), c)).Where(x => x.Name is not null).GroupBy(x => x.Name!, StringComparer.Ordinal)

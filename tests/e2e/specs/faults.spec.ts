@@ -70,4 +70,14 @@ test('failing readings become cases; one key after another the ranking is sure; 
   await paper.getByRole('button', { name: 'The paper was wrong: correct the drawing' }).click();
   await expect(page).toHaveURL(/revisions/);
   await expect(page.getByText(/^B$|revision B/i).first()).toBeVisible();
+
+  // The shop's log knows it by what was seen, found and done.
+  await page.goto(new URL('/faults', page.url()).href);
+  await page.getByLabel('Search').fill('turnstone');
+  const line = page.getByRole('row').filter({ hasText: 'Launch Turnstone' });
+  await expect(line).toContainText('The drawing was wrong: PANEL: contact of cavity 8 stands in 9');
+  await expect(line).toContainText('drawing corrected');
+  await page.getByLabel('Kind').selectOption('swap');
+  await expect(page.getByText('No fault is like that.')).toBeVisible();
+  await expect(page).toHaveURL(/words=turnstone&kind=swap/);
 });
