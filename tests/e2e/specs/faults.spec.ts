@@ -77,7 +77,7 @@ test('failing readings become cases; one key after another the ranking is sure; 
   const line = page.getByRole('row').filter({ hasText: 'Launch Turnstone' });
   await expect(line).toContainText('The drawing was wrong: PANEL: contact of cavity 8 stands in 9');
   await expect(line).toContainText('drawing corrected');
-  await page.getByLabel('Kind').selectOption('swap');
+  await page.getByRole('combobox', { name: 'Kind' }).selectOption('swap');
   await expect(page.getByText('No fault is like that.')).toBeVisible();
   await expect(page).toHaveURL(/words=turnstone&kind=swap/);
 });
