@@ -51,9 +51,16 @@ export function CasePanel({
       <header className="flex flex-wrap items-start justify-between gap-4">
         <div>
           <h2 className="text-2xl font-bold">
-            {own.steps.length === 1 ? '1 reading is' : `${own.steps.length} readings are`} not as drawn
+            {own.steps.length === 0
+              ? 'What was read beside the plan is'
+              : own.steps.length === 1
+                ? '1 reading is'
+                : `${own.steps.length} readings are`}{' '}
+            not as drawn
           </h2>
-          <p className="text-soft">Not logged yet.</p>
+          <p className="text-soft">
+            {first ? 'Not logged yet.' : 'No step of the plan shows it: a fault is logged from a failing step.'}
+          </p>
         </div>
         {first && (
           <Button changes kind="main" disabled={logIt.isPending} onClick={() => logIt.mutate()}>

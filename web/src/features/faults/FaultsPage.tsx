@@ -22,7 +22,7 @@ export function FaultsPage() {
   const faults = log.data.faults.filter((f) => !at || touches(f, at));
   const cases = log.data.cases.filter((c) => c.fault === null && (!at || reaches(c, at)));
   const asked = search.get('case') ?? '';
-  const own = cases.find((c) => c.steps.some((s) => String(s.step) === asked));
+  const own = cases.find((c) => String(firstStep(c)) === asked);
   const chosen = own
     ? undefined
     : (faults.find((f) => f.number === Number(search.get('fault'))) ??
@@ -46,15 +46,15 @@ export function FaultsPage() {
             </h2>
             <ul className="space-y-2">
               {cases.map((c) => (
-                <li key={c.steps[0]?.step ?? 0}>
+                <li key={firstStep(c)}>
                   <button
                     type="button"
                     aria-current={c === shown}
-                    onClick={() => choose('case', c.steps[0]?.step ?? 0)}
+                    onClick={() => choose('case', firstStep(c))}
                     className={`w-full cursor-pointer border-2 bg-card p-3 text-left ${c === shown ? 'border-copper' : 'border-edge'}`}
                   >
                     <span className="flex justify-between gap-3">
-                      <b>{c.steps.length === 1 ? '1 failing reading' : `${c.steps.length} failing readings`}</b>
+                      <b>{howMany(c)}</b>
                       {c.causes[0]?.probability != null && (
                         <span className="font-mono">{percent(c.causes[0].probability)}</span>
                       )}
@@ -104,10 +104,20 @@ export function FaultsPage() {
       {chosen && log.data.runId && (
         <FaultPanel key={chosen.number} job={job} run={log.data.runId} fault={chosen} log={log.data} />
       )}
-      {shown && <CasePanel key={shown.steps[0]?.step ?? 0} job={job} log={log.data} own={shown} />}
+      {shown && <CasePanel key={firstStep(shown)} job={job} log={log.data} own={shown} />}
     </div>
   );
 }
+
+/** A case is named by its first step; 0 for one that only readings beside the plan show. */
+const firstStep = (c: Schemas['CaseView']) => c.steps[0]?.step ?? 0;
+
+const howMany = ({ steps }: Schemas['CaseView']) =>
+  steps.length === 0
+    ? 'Read beside the plan'
+    : steps.length === 1
+      ? '1 failing reading'
+      : `${steps.length} failing readings`;
 
 const reaches = (c: Schemas['CaseView'], connector: string) =>
   [...c.steps.flatMap((s) => [s.black, s.red]), ...(c.causes[0]?.places ?? [])].some(

@@ -38,7 +38,7 @@ export function ReportPlot({ title, shares }: { title: string; shares: Schemas['
               ))}
             </tbody>
           </table>
-          <p className="mt-1 text-sm text-soft">Dark: the same kind at the same place of such a loom once more.</p>
+          <p className="mt-1 text-sm text-soft">In ink: the same kind at the same place of such a loom once more.</p>
         </div>
       )}
     </section>
