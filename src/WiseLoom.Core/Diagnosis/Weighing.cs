@@ -34,9 +34,15 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
                 return new(faults, supposed.LogPrior + cavities, cavities, new Lazy<Altered>(() => Alter(faults)));
             }
         }
-        else if (Alter([.. faults.Select(f => IsUnsized(f) ? Sized(f, 1) : f)]) is var any && evidence.Denied(any) is { } metal)
+        else
         {
-            return new([.. faults.Select(f => IsUnsized(f) ? Sized(f, 1) : f)], supposed.LogPrior + metal, metal, any);
+            // Of any size it joins the same places.
+            ImmutableArray<Fault> ofAnySize = [.. faults.Select(f => IsUnsized(f) ? Sized(f, 1) : f)];
+            var laid = Alter(ofAnySize);
+            if (evidence.Denied(laid) is { } metal)
+            {
+                return new(ofAnySize, supposed.LogPrior + metal, metal, laid);
+            }
         }
 
         int[] open = [.. Enumerable.Range(0, faults.Length).Where(i => IsUnsized(faults[i]))];
@@ -48,11 +54,8 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             (faults, laws[i]) = Fit(faults, i);
         }
 
-        var law = laws.Sum();
-
         var altered = Alter(faults);
-        var loose = faults.OfType<IntermittentFault>().Select(f => drawn.PlaceOf(f.Wire)).ToList();
-        var gain = evidence.Gain(altered, loose) + law;
+        var gain = GainOf(faults, altered) + laws.Sum();
         return new(faults, supposed.LogPrior + gain, gain, altered);
     }
 
