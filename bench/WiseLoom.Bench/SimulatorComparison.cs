@@ -106,7 +106,7 @@ internal static class SimulatorComparison
     private static (Circuit, CircuitSession, string) FromLoom(int seed)
     {
         var key = KeyPositions.All[seed % 5];
-        var loom = LoomCircuit.Of(PoweredLoom.Loom(100 + (seed * 5), 20 + seed, seed), 20);
+        var loom = LoomCircuit.Of(AsBuilt.AsDrawn(PoweredLoom.Loom(100 + (seed * 5), 20 + seed, seed), 20), 20);
         var agreed = new StateSolver(loom).Solve(Situation.At(key), loom.AtRest());
         return (loom.Circuit, agreed.Session.Copy(), $"loom, key {KeyPositions.Word(key)}, {loom.Circuit.Junctions.Length} diodes");
     }

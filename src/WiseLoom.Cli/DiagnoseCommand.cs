@@ -90,7 +90,7 @@ internal static class DiagnoseCommand
 
             if (problems.Count == 0 && CaseLine.Read(line, loom, usual, problems) is { } one)
             {
-                var found = diagnostician.Find(one.Readings, one.Meter, CancellationToken.None);
+                var found = diagnostician.Find(one.Readings, one.Seen, one.Meter, CancellationToken.None);
                 CommandLine.Write(json => Write(json, found));
             }
             else
@@ -143,6 +143,12 @@ internal static class DiagnoseCommand
         else
         {
             json.WriteNullValue();
+        }
+
+        if (found.Look is { } look)
+        {
+            json.WritePropertyName("look");
+            JsonSerializer.Serialize(json, new { look.Kind, Key = look.Meanwhile?.Key, Set = look.Meanwhile?.Conditions.Order(StringComparer.Ordinal), Without = look.Meanwhile?.Without.Order(StringComparer.Ordinal), look.At, look.To, look.Text }, CoreJson.Options);
         }
 
         var clean = found.Ranking.FirstOrDefault(f => f.Faults.IsEmpty)?.Probability ?? 0;

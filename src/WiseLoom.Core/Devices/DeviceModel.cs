@@ -10,6 +10,10 @@ public abstract record DeviceModel
     /// <summary>What it puts between its pins while nothing has power; empty when it takes no part: controllers (one measures from their plugs), batteries (disconnected), keys (off).</summary>
     internal virtual IEnumerable<RestingPart> AtRest(RestingState at) => [];
 
+    /// <summary>The same as it would be if it measured otherwise than drawn, its contacts open; itself where no single figure says what it measures.</summary>
+    /// <param name="ohm">What it measures between its terminals, ohms.</param>
+    internal virtual DeviceModel Measuring(double ohm) => this;
+
     /// <summary>Pins that it uses by the names that the file gives them.</summary>
     internal virtual IEnumerable<string> OwnPins => [];
 }

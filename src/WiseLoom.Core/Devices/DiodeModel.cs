@@ -10,6 +10,9 @@ public sealed record DiodeModel(double SaturationAmps, double Ideality, double S
     public static DiodeModel Usual { get; } = new(1e-12, 1.8, 0.05);
 
     /// <inheritdoc/>
+    internal override DeviceModel Measuring(double ohm) => LoadModel.Plain(ohm, "anode", "cathode");
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at) => [new("anode", "cathode", default, this)];
 }
 

@@ -5,6 +5,9 @@ namespace WiseLoom.Core.Devices;
 public sealed record FuseModel(double Amps, OhmRange Ohm) : DeviceModel
 {
     /// <inheritdoc/>
+    internal override DeviceModel Measuring(double ohm) => this with { Ohm = OhmRange.Exactly(ohm) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at) => [new("1", "2", Ohm)];
 }
 

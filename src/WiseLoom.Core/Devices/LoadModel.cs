@@ -16,8 +16,14 @@ public sealed record LoadModel(OhmRange Cold, OhmRange AtWork, string Verb, doub
     /// <summary>Roles of its two terminals.</summary>
     public (string First, string Second) Terminals { get; init; } = ("1", "2");
 
+    /// <summary>A resistance that does nothing.</summary>
+    internal static LoadModel Plain(double ohm, string first = "1", string second = "2") => new(OhmRange.Exactly(ohm), OhmRange.Exactly(ohm), "", null) { Terminals = (first, second) };
+
     /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at) => [new(Terminals.First, Terminals.Second, Cold)];
+
+    /// <inheritdoc/>
+    internal override DeviceModel Measuring(double ohm) => this with { Cold = OhmRange.Exactly(ohm), AtWork = OhmRange.Exactly(ohm) };
 }
 
 /// <summary>Plain resistances that do something, and motors.</summary>

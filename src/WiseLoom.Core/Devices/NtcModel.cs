@@ -14,6 +14,9 @@ public sealed record NtcModel(ImmutableArray<NtcPoint> Points) : DeviceModel
     public NtcFit Fit { get; } = NtcFit.Through(Points);
 
     /// <inheritdoc/>
+    internal override DeviceModel Measuring(double ohm) => LoadModel.Plain(ohm);
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at)
     {
         var ohms = Fit.OhmsAt(at.AmbientC);

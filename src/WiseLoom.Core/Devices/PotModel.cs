@@ -7,6 +7,9 @@ namespace WiseLoom.Core.Devices;
 public sealed record PotModel(OhmRange Ohm, double Least, double Rest, double Most) : DeviceModel
 {
     /// <inheritdoc/>
+    internal override DeviceModel Measuring(double ohm) => this with { Ohm = OhmRange.Exactly(ohm) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at)
     {
         var share = at.Wiper switch { WiperSetting.Least => Least, WiperSetting.Most => Most, _ => Rest };

@@ -15,6 +15,9 @@ public sealed record RelayModel(
     OhmRange Coil, double PullInVolts, double DropOutVolts, OhmRange Contact, ImmutableArray<RelayContact> Contacts, bool CoilDiode, OhmRange? CoilResistor) : DeviceModel
 {
     /// <inheritdoc/>
+    internal override DeviceModel Measuring(double ohm) => this with { Coil = OhmRange.Exactly(ohm) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<string> OwnPins => Contacts.SelectMany(c => new[] { c.Common, c.Working, c.Resting }).OfType<string>();
 
     /// <inheritdoc/>

@@ -5,6 +5,9 @@ namespace WiseLoom.Core.Devices;
 public sealed record SwitchModel(string ClosedWhen, OhmRange Closed) : DeviceModel
 {
     /// <inheritdoc/>
+    internal override DeviceModel Measuring(double ohm) => LoadModel.Plain(ohm);
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at) => at.Conditions.Contains(ClosedWhen) ? [new("1", "2", Closed)] : [];
 }
 

@@ -14,6 +14,11 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     /// <summary>Whether two suppositions join the same places everywhere, with values that the meter cannot tell apart.</summary>
     internal bool Are(Weighed one, Weighed other)
     {
+        if (!PluggedOnly(one).SetEquals(PluggedOnly(other)))
+        {
+            return false;
+        }
+
         if (one.Faults.IsEmpty || other.Faults.IsEmpty || IsLoose(one) != IsLoose(other))
         {
             return one.Faults.IsEmpty && other.Faults.IsEmpty;
@@ -96,6 +101,9 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
         CavityFault moved => Words(moved),
         _ => [],
     };
+
+    /// <summary>Faults that show only with everything plugged in.</summary>
+    private static HashSet<Fault> PluggedOnly(Weighed one) => [.. one.Faults.Where(f => f is DeviceFault or BackedOutFault)];
 
     private static bool IsLoose(Weighed one) => one.Faults.Any(f => f is IntermittentFault);
 

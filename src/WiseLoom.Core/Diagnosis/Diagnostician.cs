@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Diagnosis;
 
@@ -12,12 +13,19 @@ public sealed class Diagnostician
     /// <summary>A group with this much needs no further measurement. Nineteen in twenty would be enough for hands that mend; one touch more is cheaper than a wrong repair.</summary>
     public const double SureEnough = 0.99;
 
+    /// <summary>No more sightings are taken at once.</summary>
+    public const int MostSightings = 400;
+
+    /// <summary>Seconds that a reading of the bare loom costs more while everything is plugged in.</summary>
+    private const double Unplugging = 30;
+
     /// <summary>No more groups are told, and no more suppositions are compared for them.</summary>
     private const int MostTold = 8, MostCompared = 60;
 
     private readonly DrawnLoom drawn;
     private readonly Suspects suspects;
     private readonly Priors priors;
+    private readonly double ambientC;
 
     /// <summary>For a loom as it is drawn.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
@@ -28,17 +36,27 @@ public sealed class Diagnostician
         ArgumentNullException.ThrowIfNull(loom);
         ArgumentNullException.ThrowIfNull(log);
         priors = Priors.Learned(log);
+        this.ambientC = ambientC;
+        Fitted = loom;
         drawn = new(loom, ambientC, copper);
         suspects = new(drawn, priors);
     }
 
+    /// <summary>The loom with the devices that are really fitted, which may be others than those drawn; its wires are those drawn.</summary>
+    public Loom Fitted { get; init; }
+
+    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, CancellationToken)"/>
+    public Diagnosed Find(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel) => Find(observations, [], meter, cancel);
+
     /// <summary>Ranks what may be wrong.</summary>
-    /// <param name="observations">All readings so far, passing ones too. Points may be any cavities of the loom.</param>
-    /// <param name="meter">What they were taken with.</param>
-    /// <exception cref="ArgumentException">A reading is of no point, or of one that the loom does not have.</exception>
-    public Diagnosed Find(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel)
+    /// <param name="observations">All readings of the bare loom so far, passing ones too. Points may be any cavities of the loom.</param>
+    /// <param name="sightings">What was seen besides, expected things too; at most <see cref="MostSightings"/>.</param>
+    /// <param name="meter">What resistances were read with.</param>
+    /// <exception cref="ArgumentException">A reading or sighting is of no point, or of something that the loom does not have; or there are too many.</exception>
+    public Diagnosed Find(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(observations);
+        ArgumentNullException.ThrowIfNull(sightings);
         ArgumentNullException.ThrowIfNull(meter);
         if (observations.FirstOrDefault(o => o.A.IsDefaultOrEmpty || (o.B is { } b && b.IsDefaultOrEmpty)) is not null)
         {
@@ -50,6 +68,13 @@ public sealed class Diagnostician
             throw new ArgumentException($"This loom has no cavity {unknown}.", nameof(observations));
         }
 
+        if (sightings.Count > MostSightings || sightings.SelectMany(s => s.Problems(drawn.Loom)).Select(p => p.Message).FirstOrDefault() is { })
+        {
+            throw new ArgumentException(sightings.Count > MostSightings ? $"At most {MostSightings} sightings are held against suppositions at once." : sightings.SelectMany(s => s.Problems(drawn.Loom)).First().Message, nameof(sightings));
+        }
+
+        observations = [.. observations, .. sightings.OfType<DropSeen>().Select(d => Observation.Of(d.A, d.B, d.Ohm) with { With = DropSeen.MeterAt(d.Amps) })];
+        var witness = sightings.Count == 0 ? null : new Witness(Fitted, ambientC, meter, [.. sightings]);
         var leaning = Lean.Of(drawn, meter, observations);
         var evidence = new Evidence(leaning, meter, observations);
         ImmutableArray<string> unseeable = [.. Unseeable.Of(leaning, evidence)];
@@ -60,6 +85,7 @@ public sealed class Diagnostician
         }
 
         var weighed = new Reckoning(leaning, evidence, suspects, priors).All(cancel);
+        weighed = witness is null ? weighed : new SeenReckoning(leaning, evidence, priors, witness, cancel).All(weighed);
         if (Nonsense.LeadOff(evidence) is { } off)
         {
             // One plug that is filled wrongly may open every pair too: then the next measurement tells, and the lead is named beside it.
@@ -72,19 +98,21 @@ public sealed class Diagnostician
 
         var alike = new Alike(leaning, evidence);
         var groups = Grouped(weighed, alike);
-        var sentences = new Explaining(leaning, evidence);
+        var sentences = new Explaining(leaning, evidence, witness);
         ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).Select(g => new Finding(
             g.Share,
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0])))];
-        var next = ranking[0].Probability >= SureEnough ? null : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))]);
-        return new(ranking, next, doubts, unseeable);
+        var isSure = ranking[0].Probability >= SureEnough;
+        var next = isSure ? default : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
+        var look = isSure && witness is null && groups[0].Members.Count == 1 ? default : new NextLook(leaning, evidence, witness).Of(groups, cancel);
+        return look.Gain > next.Gain ? new(ranking, null, doubts, unseeable) { Look = look.Look } : new(ranking, next.Measurement, doubts, unseeable);
     }
 
     /// <summary>Gathers readings that are not as drawn into as few cases as explain them, each with a ranking of its own.</summary>
     /// <returns>At most <see cref="Gathering.MostCases"/>, each with its own odd readings and all that are as drawn; empty when all are.</returns>
-    /// <inheritdoc cref="Find"/>
+    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, Meter, CancellationToken)"/>
     public ImmutableArray<GatheredCase> Gather(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(observations);
@@ -113,7 +141,7 @@ public sealed class Diagnostician
         var own = drawn.Leaning(null);
         var (nets, alike) = (own.NetsOf(faults), new Alike(own, new Evidence(own, meter, [])));
         var all = new Altered(own, faults, nets);
-        return faults.All(f => f is not (IntermittentFault or DeviceFault) && !alike.Same(all, new Altered(own, [.. faults.Where(o => !ReferenceEquals(o, f))], nets)));
+        return faults.All(f => f is not (IntermittentFault or DeviceFault or BackedOutFault) && !alike.Same(all, new Altered(own, [.. faults.Where(o => !ReferenceEquals(o, f))], nets)));
     }
 
     private static List<(List<Weighed> Members, double Share)> Grouped(List<Weighed> falling, Alike alike)

@@ -1,16 +1,22 @@
 using System.Globalization;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Says what was seen, why a supposition explains it, and what speaks against it.</summary>
-internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
+internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? witness)
 {
     private readonly AlongTheWay along = new(drawn, evidence);
 
     internal string Of(Weighed one)
     {
+        if (witness is { Odd.IsEmpty: false } && one.As is { } live)
+        {
+            return OfSightings(one, witness, live);
+        }
+
         var wrong = evidence.All.Where(o => !evidence.IsExplained(o, null)).ToList();
         if (one.Faults.IsEmpty)
         {
@@ -21,10 +27,33 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence)
 
         var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
         var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
-        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f) + Twins(f)));
+        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f) + Twins(f) + Broken(f)));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
-        return $"{seen} {why}{(against == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $" {against} {(against == 1 ? "reading speaks" : "readings speak")} against it."))}";
+        return $"{seen} {why}{Against(against)}";
     }
+
+    /// <summary>The same where what was seen with power on, or of a part by itself, is not as drawn.</summary>
+    private string OfSightings(Weighed one, Witness seen, SuspectLoom live)
+    {
+        var explained = seen.Odd.Where(s => s.Fits(live)).ToList();
+        var first = (explained.Count > 0 ? explained : [.. seen.Odd])[0];
+        var more = Math.Max(0, explained.Count - 1);
+        var what = $"{Capital(first.InWords())}, where the drawing has {first.Expected(seen.Sound).TrimEnd('.')}{(more == 0 ? "" : $"; {string.Join("; ", explained.Skip(1).Take(2).Select(s => s.InWords()))}{(more > 2 ? string.Create(CultureInfo.InvariantCulture, $", and {more - 2} more like it") : "")}")}.";
+        if (one.Faults.IsEmpty)
+        {
+            return $"{what} Nothing that was tried explains it better than an error of reading.";
+        }
+
+        var against = seen.Sightings.Count(s => !s.Fits(live)) + evidence.All.Count(o => !evidence.IsExplained(o, one));
+        var why = string.Join(' ', one.Faults.Select(f => Capital(f.WhyLive(drawn.Loom)) + Where(f) + Twins(f) + Broken(f)));
+        return $"{(explained.Count == 0 ? $"It does not explain that {first.InWords()}." : what)} {why}{Against(against)}";
+    }
+
+    private static string Against(int readings) =>
+        readings == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $" {readings} {(readings == 1 ? "reading speaks" : "readings speak")} against it.");
+
+    /// <summary>How far along a wire a break lies, by capacitances from both ends.</summary>
+    private string Broken(Fault fault) => fault is WireFault and (OpenFault or MissingFault) && witness is not null ? BreakByCapacitance.InWords(drawn, ((WireFault)fault).Wire, witness.Sightings) : "";
 
     /// <summary>Two plugs of one kind that go to each other's place exchange their circuits like two contacts at the other end.</summary>
     private string Twins(Fault fault)

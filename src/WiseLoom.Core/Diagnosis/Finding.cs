@@ -15,4 +15,8 @@ public sealed record Finding(double Probability, ImmutableArray<Fault> Faults, I
 /// <param name="Next">What to measure next; null when no measurement would tell more, or one group is sure enough.</param>
 /// <param name="Doubts">What speaks of the meter and its leads, not of the loom; the ranking then holds nothing but that, unless one fault would explain as much.</param>
 /// <param name="Unseeable">What this meter and these readings cannot show, in words.</param>
-public sealed record Diagnosed(ImmutableArray<Finding> Ranking, Measurement? Next, ImmutableArray<string> Doubts, ImmutableArray<string> Unseeable);
+public sealed record Diagnosed(ImmutableArray<Finding> Ranking, Measurement? Next, ImmutableArray<string> Doubts, ImmutableArray<string> Unseeable)
+{
+    /// <summary>What to look at next, where that tells more than a measurement of the bare loom; null otherwise.</summary>
+    public Look? Look { get; init; }
+}

@@ -24,23 +24,26 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     private const int Groups = 40, MostPoints = 30;
 
     /// <summary>Less than this many bits are not worth a touch.</summary>
-    private const double LeastBits = 0.02;
+    internal const double LeastBits = 0.02;
 
     /// <summary>What copper is off by, as a share of it, and the most ohms of it on a way: near enough to choose a measurement by.</summary>
     private const double CopperShare = 0.06, MostCopper = 0.5;
 
     /// <summary>Seconds of a touch, more for a second one, and more where the plug has to be cleared, and for each cavity that a probe sweeps over.</summary>
-    private const double Touch = 8, Plug = 5, Sweep = 0.25;
+    internal const double Touch = 8;
+
+    private const double Plug = 5, Sweep = 0.25;
 
     /// <summary>The best of the pairs of points that the likeliest groups touch.</summary>
     /// <param name="groups">Groups with their shares, falling.</param>
-    /// <returns>Null when no measurement tells more.</returns>
-    internal Measurement? Of(IReadOnlyList<(Weighed Best, double Share)> groups)
+    /// <param name="before">Seconds that pass before the loom can be measured.</param>
+    /// <returns>Null when no measurement tells more; with the bits that it tells in the time of a touch.</returns>
+    internal (Measurement? Measurement, double Gain) Of(IReadOnlyList<(Weighed Best, double Share)> groups, double before)
     {
         var told = groups.Take(Groups).Where(g => g.Share > 1e-4).ToList();
         if (told.Count < 2)
         {
-            return null;
+            return default;
         }
 
         var total = told.Sum(g => g.Share);
@@ -54,7 +57,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
                 return;
             }
 
-            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(seen, g.Best)))]) / seconds * Touch;
+            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(seen, g.Best)))]) / (seconds + before) * Touch;
             if (gain > best.Gain)
             {
                 best = (one, gain);
@@ -100,7 +103,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             }
         }
 
-        return best.Measurement;
+        return best.Measurement is null ? default : best;
     }
 
     /// <summary>The same for the same places, whichever probe is where.</summary>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Faults;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Diagnosis;
 
@@ -16,6 +17,9 @@ internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, doubl
     }
 
     internal Altered Altered => Laid.Value;
+
+    /// <summary>The loom that it supposes, with its devices; null while nothing but resistances was held against it.</summary>
+    internal SuspectLoom? As { get; init; }
 }
 
 /// <summary>Holds suppositions against readings.</summary>

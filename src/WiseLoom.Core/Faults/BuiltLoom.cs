@@ -1,13 +1,19 @@
+using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.States;
 
 namespace WiseLoom.Core.Faults;
 
 /// <summary>A loom as it came off the board: the drawing with faults in it.</summary>
 public sealed class BuiltLoom
 {
+    /// <summary>No bridge is an ideal joint, ohms.</summary>
+    private const double LeastBridge = 1e-4;
+
     private readonly Dictionary<string, BuiltWire> wires;
     private readonly List<(string A, string B, double Ohm)> bridges = [];
+    private ImmutableArray<Device> devices;
 
     /// <summary>Puts faults into a loom, in order; a fault that names something the loom does not have changes nothing.</summary>
     public BuiltLoom(Loom loom, IEnumerable<Fault> faults)
@@ -20,6 +26,7 @@ public sealed class BuiltLoom
     {
         ArgumentNullException.ThrowIfNull(faults);
         Drawn = loom;
+        devices = loom.Devices;
         wires = some.ToDictionary(w => w.Id, w => new BuiltWire(w), StringComparer.Ordinal);
         foreach (var fault in faults)
         {
@@ -35,6 +42,24 @@ public sealed class BuiltLoom
 
     /// <summary>The loom as it should be.</summary>
     internal Loom Drawn { get; }
+
+    /// <summary>The drawing with its devices as they really are: one that does nothing is not there.</summary>
+    public Loom Fitted => devices == Drawn.Devices ? Drawn : Drawn with { Devices = devices };
+
+    /// <summary>What conducts in it, at nominal values, and what is plugged in.</summary>
+    /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
+    public AsBuilt AsBuilt(double ambientC)
+    {
+        var metal = ImmutableArray.CreateBuilder<Conductor>();
+        foreach (var wire in wires.Values)
+        {
+            var own = WireGraph.EndToEnd(Drawn, wire.Drawn, ambientC, CopperTolerance.Usual).Nominal;
+            metal.AddRange(wire.Pieces().Select(p => new Conductor(p.From, p.To, (own * p.Share) + p.AddedOhm, wire.Drawn.Id)));
+        }
+
+        metal.AddRange(bridges.Select(b => new Conductor(b.A, b.B, Math.Max(b.Ohm, LeastBridge), $"bridge {b.A} {b.B}")));
+        return new(Fitted, metal.ToImmutable());
+    }
 
     /// <summary>The graph that a meter would find.</summary>
     /// <param name="ambientC">Temperature of the copper, degrees Celsius.</param>
@@ -71,6 +96,10 @@ public sealed class BuiltLoom
 
     /// <summary>A wire by its id; null when the loom has none.</summary>
     internal BuiltWire? Wire(string id) => wires.GetValueOrDefault(id);
+
+    /// <summary>Makes a device other than it is drawn.</summary>
+    /// <param name="change">What it becomes; null when nothing of it is left.</param>
+    internal void Refit(string device, Func<Device, Device?> change) => devices = [.. devices.Select(d => d.Ref == device ? change(d) : d).OfType<Device>()];
 
     /// <summary>Lays metal between two places.</summary>
     internal void Bridge(string a, string b, double ohm) => bridges.Add((a, b, ohm));

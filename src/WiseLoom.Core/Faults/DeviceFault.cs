@@ -8,10 +8,12 @@ namespace WiseLoom.Core.Faults;
 public sealed record DeviceFault(string Device, double? Ohm = null) : Fault
 {
     /// <inheritdoc/>
-    public override string Title(Loom loom) => $"{Device} is not as drawn";
+    public override string Title(Loom loom) => Ohm is { } ohm ? $"{Named(loom)} measures {Say.Ohms(ohm)}" : $"{Named(loom)} does nothing, or its plug is off";
 
     /// <inheritdoc/>
-    public override string Why(Loom loom) => $"with {Device} not as drawn the reading through it would be off. Measure it by itself.";
+    public override string Why(Loom loom) => $"with {Named(loom)} {(Ohm is { } ohm ? $"at {Say.Ohms(ohm)}" : "dead, or unplugged,")} it would show so. Measure it by itself.";
+
+    private string Named(Loom loom) => loom.Devices.FirstOrDefault(d => d.Ref == Device)?.Title ?? Device;
 
     /// <inheritdoc/>
     public override string UsualFix() => "other";
@@ -20,8 +22,5 @@ public sealed record DeviceFault(string Device, double? Ohm = null) : Fault
     public override IEnumerable<string> Places(Loom loom) => loom.Devices.Where(d => d.Ref == Device).SelectMany(d => d.Pins.Values).Select(p => p.ToString());
 
     /// <inheritdoc/>
-    internal override void ApplyTo(BuiltLoom built)
-    {
-        // The wires are as drawn.
-    }
+    internal override void ApplyTo(BuiltLoom built) => built.Refit(Device, d => Ohm is { } ohm ? d with { Model = d.Model?.Measuring(ohm) } : null);
 }

@@ -18,6 +18,7 @@ namespace WiseLoom.Core.Faults;
 [JsonDerivedType(typeof(MissingFault), "missing")]
 [JsonDerivedType(typeof(DeviceFault), "device")]
 [JsonDerivedType(typeof(IntermittentFault), "intermittent")]
+[JsonDerivedType(typeof(BackedOutFault), "backed-out")]
 public abstract record Fault
 {
     /// <summary>A short name for lists: <c>Open in W12 (ECU:17 to INJ1:1)</c>.</summary>
@@ -25,6 +26,9 @@ public abstract record Fault
 
     /// <summary>Why a reading that should be right would be wrong with this fault, and where to look: the second half of a sentence.</summary>
     public abstract string Why(Loom loom);
+
+    /// <summary>Why what is seen with power on would be wrong with this fault, and where to look: the second half of a sentence.</summary>
+    public virtual string WhyLive(Loom loom) => Why(loom);
 
     /// <summary>The places it touches, as a technician would point at them: cavities such as <c>ECU:17</c>, wire ids, splice refs.</summary>
     /// <returns>Empty when the fault names nothing that this loom has.</returns>

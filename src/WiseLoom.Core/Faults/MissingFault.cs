@@ -13,6 +13,9 @@ public sealed record MissingFault(string Wire) : WireFault(Wire, null)
     public override string Why(Loom loom) => $"without {Named(loom)} nothing joins them. Look whether both cavities are filled.";
 
     /// <inheritdoc/>
+    public override string WhyLive(Loom loom) => $"without {Named(loom)} no current passes there. Look whether both cavities are filled.";
+
+    /// <inheritdoc/>
     public override string UsualFix() => "wire replaced";
 
     private protected override void Change(BuiltWire wire) => wire.Open = true;

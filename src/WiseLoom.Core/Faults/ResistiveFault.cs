@@ -15,5 +15,9 @@ public sealed record ResistiveFault(string Wire, double Ohm, string? End = null)
     public override string Why(Loom loom) =>
         string.Create(CultureInfo.InvariantCulture, $"a poor joint of about {Ohm:0.###} Ω in {Named(loom)} would read exactly so. Look at the crimps at both ends.");
 
+    /// <inheritdoc/>
+    public override string WhyLive(Loom loom) =>
+        string.Create(CultureInfo.InvariantCulture, $"a poor joint of some {Say.Ohms(Ohm)} in {Named(loom)} passes the little that a meter draws and not what a load needs: a voltage without a load proves nothing there. Look at the crimps at both ends.");
+
     private protected override void Change(BuiltWire wire) => wire.AddedOhm += Ohm;
 }

@@ -24,6 +24,9 @@ public sealed record ShortFault(string A, string B, double Ohm) : Fault
         : $"metal between {A} and {B} would read so. Look for a stray strand or crushed insulation.";
 
     /// <inheritdoc/>
+    public override string WhyLive(Loom loom) => Why(loom).Replace("would read so", "would show so", StringComparison.Ordinal);
+
+    /// <inheritdoc/>
     public override IEnumerable<string> Places(Loom loom) => AlongMm is null ? [A, B] : new[] { A, B }.Where(w => loom.FindWire(w) is not null);
 
     /// <inheritdoc/>

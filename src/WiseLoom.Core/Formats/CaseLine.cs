@@ -3,16 +3,20 @@ using System.Text.Json;
 using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Formats;
 
 /// <summary>A case for the diagnosis, as one line of JSON.</summary>
-public sealed record CaseLine(ImmutableArray<Observation> Readings, Meter Meter)
+/// <param name="Readings">Of the bare loom.</param>
+/// <param name="Seen">What was seen besides.</param>
+/// <param name="Meter">What resistances were read with.</param>
+public sealed record CaseLine(ImmutableArray<Observation> Readings, ImmutableArray<Sighting> Seen, Meter Meter)
 {
     /// <summary>No more readings are taken in one case, no more points joined on one side, no more ranges of a meter.</summary>
     public const int MostReadings = 20_000, MostJoined = 5_000, MostRanges = 40;
 
-    /// <summary>Reads a line: <c>{"readings":[{"a","b","ohm","moved"}],"meter"}</c>.</summary>
+    /// <summary>Reads a line: <c>{"readings":[{"a","b","ohm","moved"}],"seen":[{"kind",…}],"meter"}</c>.</summary>
     /// <param name="usual">The meter of lines that name none.</param>
     /// <param name="problems">What is wrong, each with its place as a JSON pointer.</param>
     /// <returns>Null when anything is wrong.</returns>
@@ -101,7 +105,45 @@ public sealed record CaseLine(ImmutableArray<Observation> Readings, Meter Meter)
             }
         }
 
-        return problems.Count == 0 && meter is not null ? new(readings.ToImmutable(), meter) : null;
+        var besides = SeenOf(root, loom, problems);
+        return problems.Count == 0 && meter is not null ? new(readings.ToImmutable(), besides, meter) : null;
+    }
+
+    /// <summary>What was seen besides resistances of the bare loom; a case need not have any.</summary>
+    private static ImmutableArray<Sighting> SeenOf(JsonElement root, Loom loom, List<Problem> problems)
+    {
+        if (!root.TryGetProperty("seen", out var list) || list.ValueKind == JsonValueKind.Null)
+        {
+            return [];
+        }
+
+        if (list.ValueKind != JsonValueKind.Array || list.GetArrayLength() > Diagnostician.MostSightings)
+        {
+            problems.Add(new("/seen", $"What was seen is a list of at most {Diagnostician.MostSightings}."));
+            return [];
+        }
+
+        var seen = ImmutableArray.CreateBuilder<Sighting>();
+        foreach (var (one, i) in list.EnumerateArray().Select((s, i) => (s, i)))
+        {
+            try
+            {
+                if (one.Deserialize<Sighting>(CoreJson.Options) is { } sighting)
+                {
+                    problems.AddRange(sighting.Problems(loom).Select(p => new Problem($"/seen/{i}{p.At}", p.Message)));
+                    seen.Add(sighting);
+                    continue;
+                }
+            }
+            catch (Exception e) when (e is JsonException or NotSupportedException or FormatException)
+            {
+                // Told below, with what would be right.
+            }
+
+            problems.Add(new($"/seen/{i}", $"What was seen has a kind, one of {string.Join(", ", Sighting.Kinds)}, and that kind's fields with values of their types."));
+        }
+
+        return seen.ToImmutable();
     }
 
     private static Observation? Reading(JsonElement one, string at, Loom loom, List<Problem> problems)

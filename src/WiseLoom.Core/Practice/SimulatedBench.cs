@@ -88,17 +88,9 @@ public sealed class SimulatedBench
     private void Plug(WireGraph.Builder build, IReadOnlySet<string> fitted)
     {
         var without = loom.Devices.Select(d => d.Ref).Where(r => !fitted.Contains(r)).ToHashSet(StringComparer.Ordinal);
-        var wrong = hidden.OfType<DeviceFault>().ToLookup(f => f.Device, StringComparer.Ordinal);
-        foreach (var part in FittedParts.Of(loom, new(loom.AmbientC, 0, new HashSet<string>(), WiperSetting.Rest), without).Where(p => p.Diode is null))
+        foreach (var part in FittedParts.Of(new BuiltLoom(loom, hidden).Fitted, new(loom.AmbientC, 0, new HashSet<string>(), WiperSetting.Rest), without).Where(p => p.Diode is null))
         {
-            if (wrong[part.Label].FirstOrDefault() is not { } fault)
-            {
-                build.Edge(part.From, part.To, OhmRange.Exactly(part.Ohm.Nominal), part.Label);
-            }
-            else if (fault.Ohm is { } ohm)
-            {
-                build.Edge(part.From, part.To, OhmRange.Exactly(ohm), part.Label);
-            }
+            build.Edge(part.From, part.To, OhmRange.Exactly(part.Ohm.Nominal), part.Label);
         }
     }
 

@@ -25,7 +25,7 @@ internal enum MoverKind
     Load,
 }
 
-/// <summary>A loom with everything that is plugged into it, as a circuit; wires and parts at their nominal values.</summary>
+/// <summary>A loom with everything that is plugged into it, as a circuit; parts at their nominal values.</summary>
 /// <remarks>0 V is the negative pole of the first battery. A device with one pin returns through the engine's metal (the case),
 /// which is 0 V itself unless a <c>cable</c> says what it is bolted to.</remarks>
 internal sealed class LoomCircuit
@@ -44,8 +44,9 @@ internal sealed class LoomCircuit
     private readonly List<string> notes = [];
     private readonly bool caseIsBolted;
 
-    private LoomCircuit(Loom loom, double ambientC)
+    private LoomCircuit(AsBuilt built, double ambientC)
     {
+        var loom = built.Drawn;
         (Loom, AmbientC) = (loom, ambientC);
         caseIsBolted = loom.Devices.Any(d => d.Model is CableModel { ToCase: true });
         foreach (var point in loom.ProbePoints())
@@ -55,9 +56,14 @@ internal sealed class LoomCircuit
 
         var batteries = loom.Devices.Where(d => d.Model is BatteryModel).ToList();
         Reference = batteries.Count > 0 && batteries[0].Joint("-") is { } minus ? build.Node(minus) : build.Node(Case);
-        foreach (var wire in loom.Wires)
+        foreach (var metal in built.Conductors)
         {
-            wireBranch[wire.Id] = Part(wire.From.Text, wire.To.Text, WireGraph.EndToEnd(loom, wire, ambientC, CopperTolerance.Usual).Nominal, wire.Id);
+            wireBranch.TryAdd(metal.Label, Part(metal.From, metal.To, metal.Ohm, metal.Label));
+        }
+
+        foreach (var open in loom.Wires.Where(w => !wireBranch.ContainsKey(w.Id)))
+        {
+            wireBranch[open.Id] = build.Branch(build.Node(open.From.Text), build.Node(open.To.Text), open.Id);
         }
 
         var parts = new DeviceParts(this);
@@ -112,7 +118,7 @@ internal sealed class LoomCircuit
     /// <summary>What could not be taken into the circuit, and what is odd in it, in words.</summary>
     internal IReadOnlyList<string> Notes => notes;
 
-    internal static LoomCircuit Of(Loom loom, double ambientC) => new(loom, ambientC);
+    internal static LoomCircuit Of(AsBuilt built, double ambientC) => new(built, ambientC);
 
     /// <summary>The branch of a wire.</summary>
     internal int BranchOf(string wire) => wireBranch[wire];

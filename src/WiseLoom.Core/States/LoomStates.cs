@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Circuits;
 using WiseLoom.Core.Devices;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.States;
@@ -20,11 +21,11 @@ public sealed class LoomStates
     private readonly StateSolver solver;
     private readonly ImmutableArray<ImmutableArray<(ProbePoint Point, int Node)>> nets;
 
-    private LoomStates(Loom loom, double ambientC)
+    private LoomStates(AsBuilt built, double ambientC)
     {
-        circuit = LoomCircuit.Of(loom, ambientC);
+        circuit = LoomCircuit.Of(built, ambientC);
         solver = new(circuit);
-        var graph = Electrical.WireGraph.Topology(loom);
+        var graph = Joined(built);
         nets = [.. graph.Nets.Where(n => n.Points.Length > 0).Select(n => n.Points.Select(p => (p, circuit.Node(p.ToString()))).ToImmutableArray())];
     }
 
@@ -48,11 +49,30 @@ public sealed class LoomStates
 
     /// <summary>Puts a loom together with its devices.</summary>
     /// <param name="ambientC">Degrees Celsius.</param>
-    public static LoomStates For(Loom loom, double ambientC) => new(loom, ambientC);
+    public static LoomStates For(Loom loom, double ambientC) => new(AsBuilt.AsDrawn(loom, ambientC), ambientC);
+
+    /// <summary>The same for a loom as it came off the board.</summary>
+    /// <param name="ambientC">Degrees Celsius.</param>
+    public static LoomStates For(AsBuilt built, double ambientC) => new(built, ambientC);
 
     /// <summary>The state in one situation.</summary>
     /// <param name="withProbes">Whether to say at each point what a meter and lamps show; the voltages alone cost far less.</param>
-    public OperatingState At(Situation situation, bool withProbes = true) => Report(Reached(situation, situation.Key)[^1], withProbes);
+    public OperatingState At(Situation situation, bool withProbes = true) => At(situation, _ => withProbes);
+
+    /// <summary>The state in one situation, with what a meter and lamps show at some points.</summary>
+    /// <param name="probed">At which; others of their nets are told too.</param>
+    public OperatingState At(Situation situation, Func<ProbePoint, bool> probed) => Report(Reached(situation, situation.Key)[^1], probed);
+
+    /// <summary>Only what some points show, and which functions can be had: far cheaper than the whole state.</summary>
+    /// <param name="functions">Whether functions are asked for.</param>
+    internal Glimpse Glimpse(Situation situation, IReadOnlySet<ProbePoint> points, bool functions)
+    {
+        var agreed = Reached(situation, situation.Key)[^1].Agreed;
+        return NoState(agreed.Solution) is not null ? new(ImmutableSortedDictionary<ProbePoint, PointState>.Empty, [])
+            : new(
+                points.Count == 0 ? ImmutableSortedDictionary<ProbePoint, PointState>.Empty : Answers(situation, agreed, n => n.Any(x => points.Contains(x.Point)), _ => true),
+                functions ? new FunctionReport(circuit, solver, situation, agreed).All() : []);
+    }
 
     /// <summary>The states of all key positions, in the order of <see cref="KeyPositions.All"/>.</summary>
     /// <param name="withProbes">Whether to say at each point what a meter and lamps show.</param>
@@ -62,7 +82,7 @@ public sealed class LoomStates
         var reports = new OperatingState[reached.Count];
         // A position that closes nothing more than the one before shows the same.
         bool Repeats(int i) => i > 0 && Same(reached[i].Agreed, reached[i - 1].Agreed);
-        Parallel.For(0, reports.Length, i => reports[i] = Repeats(i) ? null! : Report(reached[i], withProbes));
+        Parallel.For(0, reports.Length, i => reports[i] = Repeats(i) ? null! : Report(reached[i], _ => withProbes));
         for (var i = 1; i < reports.Length; i++)
         {
             reports[i] ??= reports[i - 1] with { Situation = reached[i].Situation };
@@ -81,7 +101,7 @@ public sealed class LoomStates
         }
 
         var agreed = Reached(situation, situation.Key)[^1].Agreed;
-        return new Explainer(circuit, situation, agreed).Tell(point, Answers(situation, agreed, n => n.Any(x => x.Point == point)).GetValueOrDefault(point));
+        return new Explainer(circuit, situation, agreed).Tell(point, Answers(situation, agreed, n => n.Any(x => x.Point == point), _ => true).GetValueOrDefault(point));
     }
 
     private List<(Situation Situation, AgreedState Agreed)> Reached(Situation situation, KeyPosition last)
@@ -105,7 +125,7 @@ public sealed class LoomStates
     private static bool Same(AgreedState a, AgreedState b) =>
         a.Stays && b.Stays && a.States.Key == b.States.Key && a.Session.Siemens.SequenceEqual(b.Session.Siemens) && a.Session.Emf.SequenceEqual(b.Session.Emf);
 
-    private ImmutableSortedDictionary<ProbePoint, PointState> Answers(Situation situation, AgreedState agreed, Func<ImmutableArray<(ProbePoint Point, int Node)>, bool> which, bool withProbes = true)
+    private ImmutableSortedDictionary<ProbePoint, PointState> Answers(Situation situation, AgreedState agreed, Func<ImmutableArray<(ProbePoint Point, int Node)>, bool> which, Func<ProbePoint, bool> probed)
     {
         if (!agreed.Solution.Holds)
         {
@@ -113,10 +133,27 @@ public sealed class LoomStates
         }
 
         var answers = new ProbeAnswers(circuit, solver, situation, agreed);
-        return nets.Where(which).SelectMany(n => withProbes ? answers.Of(n) : n.Select(x => (x.Point, State: answers.Bare(x.Node)))).ToImmutableSortedDictionary(x => x.Point, x => x.State);
+        return nets.Where(which).SelectMany(n => n.Any(x => probed(x.Point)) ? answers.Of(n) : n.Select(x => (x.Point, State: answers.Bare(x.Node)))).ToImmutableSortedDictionary(x => x.Point, x => x.State);
     }
 
-    private OperatingState Report((Situation Situation, AgreedState Agreed) reached, bool withProbes)
+    /// <summary>What metal joins.</summary>
+    private static WireGraph Joined(AsBuilt built)
+    {
+        var build = new WireGraph.Builder();
+        foreach (var point in built.Drawn.ProbePoints())
+        {
+            build.Node(point);
+        }
+
+        foreach (var metal in built.Conductors)
+        {
+            build.Edge(metal.From, metal.To, OhmRange.Exactly(metal.Ohm), metal.Label);
+        }
+
+        return build.Done();
+    }
+
+    private OperatingState Report((Situation Situation, AgreedState Agreed) reached, Func<ProbePoint, bool> probed)
     {
         var (situation, agreed) = reached;
         var solution = agreed.Solution;
@@ -125,7 +162,7 @@ public sealed class LoomStates
             return new(situation, why, 0, [], ImmutableSortedDictionary<ProbePoint, PointState>.Empty, ImmutableDictionary<string, WireState>.Empty, [], [], [], [.. circuit.Notes]);
         }
 
-        var points = Answers(situation, agreed, _ => true, withProbes);
+        var points = Answers(situation, agreed, _ => true, probed);
         var wires = Loom.Wires.ToImmutableDictionary(w => w.Id, w =>
         {
             var branch = circuit.Circuit.Branches[circuit.BranchOf(w.Id)];

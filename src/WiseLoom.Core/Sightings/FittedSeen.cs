@@ -1,0 +1,29 @@
+using System.Text.Json.Serialization;
+using WiseLoom.Core.Json;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Sightings;
+
+/// <summary>What a meter of resistance showed between two cavities with everything plugged in and no power.</summary>
+/// <param name="A">A cavity.</param>
+/// <param name="B">Another.</param>
+/// <param name="Ohm">Ohms; null for over range.</param>
+public sealed record FittedSeen([property: JsonConverter(typeof(PointAsText))] ProbePoint A, [property: JsonConverter(typeof(PointAsText))] ProbePoint B, double? Ohm) : Sighting
+{
+    /// <inheritdoc/>
+    public override string InWords() => $"{A} to {B} reads {(Ohm is { } ohm ? Say.Ohms(ohm) : "over range")} with everything plugged in";
+
+    /// <inheritdoc/>
+    public override string Subject() => $"fitted {A} {B}";
+
+    /// <inheritdoc/>
+    public override IEnumerable<Problem> Problems(Loom loom) => NoPoint(loom, A, "/a").Concat(NoPoint(loom, B, "/b")).Concat(Ohm is { } ohm ? Outside(ohm, -1, 1e12, "/ohm", "Ω") : []);
+
+    internal override IEnumerable<ProbePoint> Begins(Loom loom) => [A, B];
+
+    internal override double LogLikelihood(SuspectLoom of) => of.Fitted(A, B) is { } fitted ? of.LogOf(Ohm, fitted.Ohm) : 0;
+
+    internal override bool Fits(SuspectLoom of) => of.Fitted(A, B) is not { } fitted || of.IsNear(Ohm, fitted.Ohm);
+
+    internal override string Expected(SuspectLoom of) => of.Fitted(A, B) is { } fitted ? Said(fitted.Ohm) : "a diode in the way";
+}
