@@ -38,7 +38,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSin
     .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<FaultLogStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
-    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DemoBook>();
+    .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DiagnosisCache>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterQueue>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
@@ -116,6 +116,7 @@ api.MapBringIn();
 api.MapPairs();
 api.MapFaults();
 api.MapProbes();
+api.MapSightings();
 api.MapCorrection();
 api.MapFaultLog();
 api.MapHandover();

@@ -6,6 +6,7 @@ using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
 using WiseLoom.Core.Runs;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Tests;
 
@@ -71,6 +72,10 @@ internal sealed class Bench
     }
 
     internal Decision Probe(ProbeTaken probe) => Key(key => run => run.Probe(key, probe));
+
+    internal Decision See(Sighting what) => See(new SightingTaken(what, Run.LastEvent));
+
+    internal Decision See(SightingTaken seen) => Key(key => run => run.See(key, seen));
 
     /// <summary>A value that gives a step of this plan the verdict; over range passes where nothing must be joined.</summary>
     internal static double? Showing(TestPlan plan, int step, Verdict verdict)

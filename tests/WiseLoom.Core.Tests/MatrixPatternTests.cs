@@ -75,5 +75,5 @@ public sealed class MatrixPatternTests
     public void Two_figures_at_two_plugs_are_both_named() =>
         Patterns(Bench.Measured(Row, Bench.Plan(Row, Isolation.Neighbours), SwapFault.Of("A", "1", "2"), SwapFault.Of("C", "6", "7"))).Select(p => p.Fault.Connector).Order().ShouldBe(["A", "C"]);
 
-    private static ImmutableArray<MatrixPattern> Patterns(BenchRun run) => MatrixPattern.Of(run, FaultTally.None, TestContext.Current.CancellationToken);
+    private static ImmutableArray<MatrixPattern> Patterns(BenchRun run) => MatrixPattern.Of(run, RunDiagnosis.Of(run, FaultTally.None, TestContext.Current.CancellationToken));
 }

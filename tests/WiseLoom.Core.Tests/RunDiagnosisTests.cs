@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Devices;
 using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
@@ -6,6 +7,7 @@ using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Practice;
 using WiseLoom.Core.Runs;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Tests;
 
@@ -93,7 +95,7 @@ public sealed class RunDiagnosisTests
         var after = Of(bench.Run);
         after.Cases[0].Causes[0].Faults.ShouldBe([truth]);
         after.Cases[0].Causes[0].Probability.ShouldNotBeNull().ShouldBeGreaterThan(Diagnostician.SureEnough);
-        var history = after.History(after.Cases[0]);
+        var history = after.History(after.Cases[0], Cancel);
         history.Length.ShouldBe(bench.Run.Probes.Count + 1);
         history[0].ShouldSatisfyAllConditions(h => h.Reading.ShouldBeNull(), h => h.Top[0].Probability!.Value.ShouldBe(before.Causes[0].Probability!.Value, 1e-9));
         history[^1].Top[0].Faults.ShouldBe([truth]);
@@ -133,6 +135,67 @@ public sealed class RunDiagnosisTests
         Of(bench.Run).Cases.ShouldBeEmpty();
         bench.Probe(Reads(null));
         Of(bench.Run).Cases.ShouldHaveSingleItem().Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<OpenFault>().Wire.ShouldBe("W1");
+    }
+
+    /// <summary>A run that proved the bare loom, and then something that does not work with power on.</summary>
+    [Fact]
+    public void What_is_seen_with_power_on_is_a_case_of_its_own_and_a_fix_sets_it_aside()
+    {
+        var loom = Looms.WorkLaunch;
+        var bench = Bench.Over(loom, Bench.Plan(loom, Isolation.Neighbours), 11).Bench;
+        Of(bench.Run).Cases.ShouldBeEmpty();
+        bench.See(new FunctionSeen(KeyPosition.On, [], [], "Injector 3 fires", false)).ShouldBeOfType<Decision.Accepted>();
+        bench.See(new FunctionSeen(KeyPosition.On, [], [], "Injector 1 fires", true));
+        var only = Of(bench.Run).Cases.ShouldHaveSingleItem();
+        only.Steps.ShouldBeEmpty();
+        only.OddSightings.ShouldHaveSingleItem().InWords().ShouldBe("‘Injector 3 fires’ does not work (key on)");
+        only.Causes[0].Faults.ShouldHaveSingleItem().ShouldSatisfyAllConditions(f => (f is DeviceFault { Device: "injector-3" } or BackedOutFault).ShouldBeTrue(only.Causes[0].Sentence));
+        (only.Look is not null || only.Next is not null).ShouldBeTrue();
+
+        bench.See(new DeviceAlone("injector-3", null));
+        var after = Of(bench.Run);
+        after.Cases[0].Causes[0].Faults.ShouldBe([new DeviceFault("injector-3")]);
+        after.History(after.Cases[0], Cancel).Length.ShouldBe(4);
+
+        // Of two of the same the later one stands.
+        bench.See(new DeviceAlone("injector-3", 12));
+        bench.Run.Sightings.Count.ShouldBe(3);
+        Of(bench.Run).Cases[0].Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<BackedOutFault>();
+
+        var step = bench.Run.Plan.Steps.First(s => s.IsJoined).Number;
+        bench.Read(step, Verdict.Fail);
+        bench.Log(step);
+        bench.Fix(1, bench.Run.Plan.Step(step)!.Black.ToString());
+        bench.Run.Sightings.ShouldBeEmpty();
+        bench.See(new SightingTaken(new DeviceAlone("injector-3", 12), 3)).ShouldBeOfType<Decision.Accepted>();
+        bench.Run.Sightings.ShouldBeEmpty("it was seen before its person could know of the fix");
+    }
+
+    [Fact]
+    public void What_is_seen_goes_with_the_failing_readings_whose_cause_shows_it()
+    {
+        var loom = Looms.WorkLaunch;
+        var wire = loom.Wires.First(w => w.From.Text == "INJ3:1" || w.To.Text == "INJ3:1");
+        var bench = Bench.Over(loom, Bench.Plan(loom, Isolation.Neighbours), 11, new OpenFault(wire.Id)).Bench;
+        bench.See(new FunctionSeen(KeyPosition.On, [], [], "Injector 3 fires", false));
+        var only = Of(bench.Run).Cases.ShouldHaveSingleItem();
+        (only.Steps.IsEmpty, only.OddSightings.Length).ShouldBe((false, 1));
+        only.Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<OpenFault>().Wire.ShouldBe(wire.Id);
+    }
+
+    [Fact]
+    public void What_cannot_be_seen_of_this_loom_is_refused_and_no_more_than_two_hundred_are_kept()
+    {
+        var loom = Looms.Of([.. Enumerable.Range(1, 201).Select(i => $"X{i}:1-Y{i}:1")]);
+        var bench = new Bench(loom, Bench.Plan(loom, Isolation.Thorough));
+        bench.See(new WireAlone("W999", 1)).ShouldBeOfType<Decision.Wrong>().ShouldSatisfyAllConditions(w => w.At.ShouldBe("/what/wire"), w => w.Words.ShouldContain("no wire 'W999'"));
+        bench.See(new SightingTaken(new WireAlone("W1", 1), 7)).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/seen");
+        for (var i = 1; i <= 200; i++)
+        {
+            bench.See(new LookSeen($"W{i}", "sound")).ShouldBeOfType<Decision.Accepted>();
+        }
+
+        bench.See(new LookSeen("W201", "sound")).ShouldBeOfType<Decision.Conflict>();
     }
 
     public static TheoryData<string, ProbeTaken> Refused => new()

@@ -74,6 +74,44 @@ public sealed class CasesTests(Shop shop)
         }
     }
 
+    [Fact]
+    public async Task What_is_seen_with_power_on_is_kept_once_and_moves_the_ranking()
+    {
+        var (visitor, job, run) = await MeasuredAsync();
+        var choices = await visitor.ReadAsync($"/api/runs/{run}/sightings/choices");
+        choices.GetProperty("functions").EnumerateArray().Select(f => f.GetString()).ShouldContain("Injector 3 fires");
+        choices.GetProperty("conditions").GetArrayLength().ShouldBeGreaterThan(3);
+        choices.GetProperty("positions").EnumerateArray().Select(f => f.GetString()).ShouldBe(["off", "accessory", "on", "start", "running"]);
+        var key = Guid.CreateVersion7();
+        object Sent(Guid of, object what) => new { key = of, what, takenAt = DateTimeOffset.UtcNow, seen = 0 };
+        object dead = new { kind = "function", key = "on", set = Array.Empty<string>(), without = Array.Empty<string>(), name = "Injector 3 fires", works = false };
+        var last = (await visitor.PostForAsync($"/api/runs/{run}/sightings", Sent(key, dead))).GetProperty("lastEvent").GetInt64();
+        (await visitor.PostForAsync($"/api/runs/{run}/sightings", Sent(key, dead))).GetProperty("lastEvent").GetInt64().ShouldBe(last, "sent twice, kept once");
+        (await visitor.PostAsync($"/api/runs/{run}/sightings", Sent(key, new { kind = "device", device = "injector-3", ohm = 1.0 }))).StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        var only = (await visitor.ReadAsync($"/api/jobs/{job}/faults")).GetProperty("cases").EnumerateArray().ShouldHaveSingleItem();
+        only.GetProperty("seen")[0].GetString().ShouldBe("‘Injector 3 fires’ does not work (key on)");
+        only.GetProperty("look").ValueKind.ShouldBe(JsonValueKind.Object);
+        await visitor.PostForAsync($"/api/runs/{run}/sightings", Sent(Guid.CreateVersion7(), new { kind = "device", device = "injector-3", ohm = (double?)null }));
+        var after = (await visitor.ReadAsync($"/api/jobs/{job}/faults")).GetProperty("cases")[0].GetProperty("causes")[0];
+        (after.GetProperty("faults")[0].GetProperty("kind").GetString(), after.GetProperty("probability").GetDouble() > 0.9).ShouldBe(("device", true));
+        (await visitor.ReadAsync($"/api/runs/{run}/record.json")).GetProperty("probes").EnumerateArray().Select(p => p.GetProperty("reading").GetString()).ShouldContain("the device injector-3 by itself measures over range");
+    }
+
+    [Theory]
+    [InlineData("""{"kind":"device","device":"nobody","ohm":1}""", "no device 'nobody'")]
+    [InlineData("""{"kind":"volts","key":"on","set":[],"without":[],"at":"PANEL:99","volts":1}""", "no cavity PANEL:99")]
+    [InlineData("""{"kind":"volts","key":"on","set":[],"without":[],"at":"PANEL:8","volts":900}""", "between -100 and 100")]
+    [InlineData("""{"kind":"lamp","key":"on","set":["rain"],"without":[],"at":"PANEL:8","toSupply":false,"glow":"dim"}""", "'rain'")]
+    [InlineData("""{"kind":"function","key":"on","set":[],"without":[],"name":"Tea is made","works":false}""", "no function 'Tea is made'")]
+    [InlineData("""{"kind":"look","place":"PANEL:8","words":""}""", "1 to 200")]
+    public async Task What_cannot_be_seen_of_this_loom_is_refused_with_what_would_be_right(string what, string words)
+    {
+        var (visitor, _, run) = await MeasuredAsync();
+        var answer = await visitor.PostAsync($"/api/runs/{run}/sightings", new { key = Guid.CreateVersion7(), what = JsonSerializer.Deserialize<JsonElement>(what), takenAt = DateTimeOffset.UtcNow, seen = 0 });
+        answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await answer.Content.ReadAsStringAsync(Cancel)).ShouldContain(words);
+    }
+
     [Theory]
     [InlineData("""{"a":["PANEL"],"b":["X1:22"]}""", "CONNECTOR:CAVITY")]
     [InlineData("""{"a":["PANEL:8"],"b":["X1"]}""", "CONNECTOR:CAVITY")]

@@ -40,6 +40,7 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/runs/999999/faults/1/correct-drawing", new { key = Key, faults = Array.Empty<object>() }),
         ("POST", "/api/runs/999999/probes/measure", new { a = new[] { "A:1" }, b = (object?)null }),
         ("POST", "/api/runs/999999/probes", new { key = Key, a = new[] { "A:1" }, b = (object?)null, ohms = 1.0, overRange = false, fromMeter = false, takenAt = DateTimeOffset.UtcNow, seen = 0 }),
+        ("POST", "/api/runs/999999/sightings", new { key = Key, what = new { kind = "device", device = "pump", ohm = 1.0 }, takenAt = DateTimeOffset.UtcNow, seen = 0 }), ("GET", "/api/runs/999999/sightings/choices", null),
         ("POST", "/api/runs/999999/faults/1/fix", new { key = Key, did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)null, parts = (string?)null, note = (string?)null }),
         ("POST", "/api/runs/999999/repair", new { places = new[] { "A:1" } }), ("POST", "/api/packs/999999/share", null), ("DELETE", "/api/packs/999999/share", null),
         ("PUT", "/api/drafts/999999", Small), ("PATCH", "/api/drafts/999999", new { rows = Array.Empty<object>() }), ("DELETE", "/api/drafts/999999", null),

@@ -50,9 +50,9 @@ public sealed class Diagnostician
 
     /// <summary>Ranks what may be wrong.</summary>
     /// <param name="observations">All readings of the bare loom so far, passing ones too. Points may be any cavities of the loom.</param>
-    /// <param name="sightings">What was seen besides, expected things too; at most <see cref="MostSightings"/>.</param>
+    /// <param name="sightings">What was seen besides, expected things too, without <see cref="Sighting.Problems"/>; at most <see cref="MostSightings"/>.</param>
     /// <param name="meter">What resistances were read with.</param>
-    /// <exception cref="ArgumentException">A reading or sighting is of no point, or of something that the loom does not have; or there are too many.</exception>
+    /// <exception cref="ArgumentException">A reading is of no point, or of one that the loom does not have; or there are too many sightings.</exception>
     public Diagnosed Find(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(observations);
@@ -68,12 +68,12 @@ public sealed class Diagnostician
             throw new ArgumentException($"This loom has no cavity {unknown}.", nameof(observations));
         }
 
-        if (sightings.Count > MostSightings || sightings.SelectMany(s => s.Problems(drawn.Loom)).Select(p => p.Message).FirstOrDefault() is { })
+        if (sightings.Count > MostSightings)
         {
-            throw new ArgumentException(sightings.Count > MostSightings ? $"At most {MostSightings} sightings are held against suppositions at once." : sightings.SelectMany(s => s.Problems(drawn.Loom)).First().Message, nameof(sightings));
+            throw new ArgumentException($"At most {MostSightings} sightings are held against suppositions at once.", nameof(sightings));
         }
 
-        observations = [.. observations, .. sightings.OfType<DropSeen>().Select(d => Observation.Of(d.A, d.B, d.Ohm) with { With = DropSeen.MeterAt(d.Amps) })];
+        observations = WithDrops(observations, sightings);
         var witness = sightings.Count == 0 ? null : new Witness(Fitted, ambientC, meter, [.. sightings]);
         var leaning = Lean.Of(drawn, meter, observations);
         var evidence = new Evidence(leaning, meter, observations);
@@ -134,6 +134,39 @@ public sealed class Diagnostician
         return [.. gathered.Select(own => new GatheredCase([.. own], Find([.. observations.Where(o => !odd.Contains(o) || own.Contains(o))], meter, cancel)))];
     }
 
+    /// <summary>The same with what was seen besides: it goes with the first case whose likeliest cause shows it, else it is a case of its own.</summary>
+    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, CancellationToken)"/>
+    public ImmutableArray<GatheredCase> Gather(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, CancellationToken cancel)
+    {
+        ArgumentNullException.ThrowIfNull(sightings);
+        observations = WithDrops(observations, sightings);
+        sightings = [.. sightings.Where(s => s is not DropSeen)];
+        var cases = Gather(observations, meter, cancel);
+        var odd = sightings.Count == 0 ? [] : new Witness(Fitted, ambientC, meter, [.. sightings]).Odd;
+        if (odd.IsEmpty)
+        {
+            return cases;
+        }
+
+        var (left, expected, gathered) = (odd.ToList(), sightings.Except(odd).ToList(), new List<GatheredCase>());
+        foreach (var one in cases)
+        {
+            var supposed = new Witness(Fitted, ambientC, meter, odd).With(one.Says.Ranking[0].Faults);
+            var own = left.FindAll(s => s.Fits(supposed));
+            left.RemoveAll(own.Contains);
+            gathered.Add(own.Count == 0 ? one : one with { OddSightings = [.. own], Says = Find(Without(cases, one), [.. own, .. expected], meter, cancel) });
+        }
+
+        return left.Count == 0 ? [.. gathered] : [.. gathered, new GatheredCase([], Find(Without(cases, null), [.. left, .. expected], meter, cancel)) { OddSightings = [.. left] }];
+
+        // All readings but the odd ones of other cases.
+        List<Observation> Without(ImmutableArray<GatheredCase> all, GatheredCase? but)
+        {
+            var others = all.Where(c => c != but).SelectMany(c => c.Odd).ToHashSet<Observation>(ReferenceEqualityComparer.Instance);
+            return [.. observations.Where(o => !others.Contains(o))];
+        }
+    }
+
     /// <summary>Whether a meter could see each of some faults at all: without it, some pair of points would read otherwise.</summary>
     public bool CanShow(IReadOnlyList<Fault> faults, Meter meter)
     {
@@ -143,6 +176,10 @@ public sealed class Diagnostician
         var all = new Altered(own, faults, nets);
         return faults.All(f => f is not (IntermittentFault or DeviceFault or BackedOutFault) && !alike.Same(all, new Altered(own, [.. faults.Where(o => !ReferenceEquals(o, f))], nets)));
     }
+
+    /// <summary>Load tests are resistances too, by a meter of their own.</summary>
+    private static IReadOnlyList<Observation> WithDrops(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings) =>
+        [.. observations, .. sightings.OfType<DropSeen>().Select(d => Observation.Of(d.A, d.B, d.Ohm) with { With = DropSeen.MeterAt(d.Amps) })];
 
     private static List<(List<Weighed> Members, double Share)> Grouped(List<Weighed> falling, Alike alike)
     {

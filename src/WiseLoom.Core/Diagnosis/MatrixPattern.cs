@@ -17,13 +17,14 @@ public sealed record MatrixPattern(string Name, CavityFault Fault, string Senten
     private const int MostCells = 400;
 
     /// <summary>Those of a run: likelier than not, with two failing steps at least.</summary>
-    public static ImmutableArray<MatrixPattern> Of(BenchRun run, FaultTally log, CancellationToken cancel)
+    public static ImmutableArray<MatrixPattern> Of(BenchRun run, RunDiagnosis diagnosis)
     {
         ArgumentNullException.ThrowIfNull(run);
+        ArgumentNullException.ThrowIfNull(diagnosis);
         var nets = WireGraph.Topology(run.Loom);
         return
         [
-            .. from one in RunDiagnosis.Of(run, log, cancel).Cases
+            .. from one in diagnosis.Cases
                where one.Steps.Length > 1 && one.Causes is [{ Probability: > 0.5 }, ..]
                from fault in one.Causes[0].Faults.OfType<CavityFault>()
                select new MatrixPattern(fault.Title(run.Loom), fault, one.Causes[0].Sentence, one.Steps, Outline(fault, run.Loom, nets)),

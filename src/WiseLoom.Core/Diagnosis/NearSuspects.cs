@@ -13,7 +13,10 @@ namespace WiseLoom.Core.Diagnosis;
 internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
 {
     /// <summary>Wires, devices, exchanges, contacts astray and bridges that are tried at most.</summary>
-    internal const int MostWires = 120, MostDevices = 40, MostSwaps = 40, MostAstray = 20, MostBridges = 24;
+    private const int MostWires = 120, MostDevices = 40, MostSwaps = 40, MostAstray = 20, MostBridges = 24;
+
+    /// <summary>In a loom of more wires fewer are tried, in proportion, since each costs more; at least this share.</summary>
+    private const double Wires = 400, LeastShare = 0.1;
 
     /// <summary>How much rarer a contact that does not meet its pin is than a wire that is open; a logarithm.</summary>
     private const double NotMeeting = -0.7;
@@ -27,13 +30,15 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
     /// <summary>Of faults of devices so many are shorts.</summary>
     private const double ShortedShare = 0.1;
 
+    private int Some(int most) => (int)Math.Ceiling(most * Math.Clamp(Wires / Math.Max(1, drawn.Loom.Wires.Length), LeastShare, 1));
+
     private double All => Math.Log(1 - priors.Nothing);
 
     /// <summary>Wires in the order of nearness, and what else may be wrong near the places.</summary>
     internal (ImmutableArray<Wire> Wires, ImmutableArray<Supposition> Others) From(ImmutableArray<Sighting> odd)
     {
         var (nets, devices) = Near(odd.SelectMany(s => s.Begins(drawn.Loom)));
-        ImmutableArray<Wire> wires = [.. nets.SelectMany(n => drawn.WiresOf(n)).Take(MostWires)];
+        ImmutableArray<Wire> wires = [.. nets.SelectMany(n => drawn.WiresOf(n)).Take(Some(MostWires))];
         var near = wires.SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point).Distinct().ToList();
         return (wires, [.. OfDevices(devices, odd), .. OfLifted(odd), .. OfContacts(near)]);
     }
@@ -47,7 +52,7 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
     private IEnumerable<Supposition> OfDevices(List<Device> devices, ImmutableArray<Sighting> odd)
     {
         var log = All + Math.Log(priors.Device / Math.Max(1, drawn.Loom.Devices.Length));
-        foreach (var device in devices.Where(d => d.Model is not (null or BatteryModel or CableModel)).Take(MostDevices))
+        foreach (var device in devices.Where(d => d.Model is not (null or BatteryModel or CableModel)).Take(Some(MostDevices)))
         {
             yield return new([new DeviceFault(device.Ref)], log);
             if (device.Model is LoadModel or SwitchModel or DiodeModel)
@@ -73,24 +78,24 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
         var beside = near.Select(p => p.Connector).Distinct().SelectMany(c => FaceLayout.Neighbours(drawn.Loom.Connector(c).Family).Select(n => (A: new ProbePoint(c, n.A), B: new ProbePoint(c, n.B)))).ToList();
         var order = near.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
         int Place((ProbePoint A, ProbePoint B) pair) => Math.Min(order.GetValueOrDefault(pair.A, int.MaxValue), order.GetValueOrDefault(pair.B, int.MaxValue));
-        foreach (var point in near.Where(p => drawn.Loom.DevicesOn(p.Connector).Any(d => d.Pins.ContainsValue(p))).Take(MostWires))
+        foreach (var point in near.Where(p => drawn.Loom.DevicesOn(p.Connector).Any(d => d.Pins.ContainsValue(p))).Take(Some(MostWires)))
         {
             yield return new([new BackedOutFault(point.Connector, point.Cavity)], LogOpen + NotMeeting);
         }
 
         var swaps = beside.Where(n => Filled(n.A) && Filled(n.B) && drawn.NetOf(n.A) != drawn.NetOf(n.B) && Place(n) < int.MaxValue).OrderBy(Place).ToList();
         var among = Math.Log(Math.Max(1, drawn.Loom.Wires.Length));
-        foreach (var (a, b) in swaps.Take(MostSwaps))
+        foreach (var (a, b) in swaps.Take(Some(MostSwaps)))
         {
             yield return new([SwapFault.Of(a.Connector, a.Cavity, b.Cavity)], All + Math.Log(priors.Swap) - among);
         }
 
-        foreach (var (from, to) in beside.SelectMany(n => new[] { n, (A: n.B, B: n.A) }).Where(n => Filled(n.A) && !Filled(n.B) && order.ContainsKey(n.A)).OrderBy(Place).Take(MostAstray))
+        foreach (var (from, to) in beside.SelectMany(n => new[] { n, (A: n.B, B: n.A) }).Where(n => Filled(n.A) && !Filled(n.B) && order.ContainsKey(n.A)).OrderBy(Place).Take(Some(MostAstray)))
         {
             yield return new([new MisplacedFault(from.Connector, from.Cavity, to.Cavity)], All + Math.Log(priors.Misplaced) - among);
         }
 
-        foreach (var (a, b) in swaps.Take(MostBridges))
+        foreach (var (a, b) in swaps.Take(Some(MostBridges)))
         {
             yield return new([new ShortFault(a.ToString(), b.ToString(), 0)], All + Math.Log(priors.Short) - among);
         }
@@ -112,7 +117,7 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
         }
 
         Enqueue(from, 0);
-        while (next.TryDequeue(out var net, out var at) && nets.Sum(n => drawn.WiresOf(n).Length) < MostWires)
+        while (next.TryDequeue(out var net, out var at) && nets.Sum(n => drawn.WiresOf(n).Length) < Some(MostWires))
         {
             nets.Add(net);
             foreach (var device in drawn.SkeletonOf(net).Points.SelectMany(p => drawn.Loom.DevicesOn(p.Point.Connector).Where(d => d.Pins.ContainsValue(p.Point))))

@@ -178,18 +178,11 @@ internal sealed class Reckoning
         return pairs;
     }
 
-    /// <summary>How much of what a first fault leaves unexplained leads through a wire that may be poor, or was read at contacts that may have moved: alone such a fault is out, because it does not explain the first.</summary>
+    /// <summary>How much of what a first fault leaves unexplained leads through a wire that may be poor: alone such a wire is out, because it does not explain the first.</summary>
     private Func<Supposition, double> Leads(Weighed first)
     {
-        var left = evidence.All.Where(o => !o.Moved && !evidence.IsExplained(o, first)).ToList();
-        var through = left.Where(Evidence.IsJoined).Select(o => evidence.Predict(o, first.Altered)).OfType<Predicted>().ToList();
-        var read = left.SelectMany(o => o.A.Concat(o.B ?? []).Distinct()).CountBy(p => p.ToString()).ToDictionary(StringComparer.Ordinal);
-        return s => s.Faults[0] switch
-        {
-            ResistiveFault poor => drawn.PlaceOf(poor.Wire) is var place ? Math.Round(through.Sum(p => p.Of(place)), 2) : 0,
-            CavityFault moved => moved.Places(drawn.Loom).Max(p => read.GetValueOrDefault(p)),
-            _ => 0,
-        };
+        var left = evidence.All.Where(o => !o.Moved && Evidence.IsJoined(o) && !evidence.IsExplained(o, first)).Select(o => evidence.Predict(o, first.Altered)).OfType<Predicted>().ToList();
+        return s => s.Faults[0] is ResistiveFault poor && drawn.PlaceOf(poor.Wire) is var place ? Math.Round(left.Sum(p => p.Of(place)), 2) : 0;
     }
 
     private static Fault Unsized(Fault fault) => fault switch

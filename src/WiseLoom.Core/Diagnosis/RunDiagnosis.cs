@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Runs;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Diagnosis;
 
@@ -19,6 +20,12 @@ public sealed record RankedThen(Happened? Reading, ImmutableArray<Cause> Top);
 public sealed record RunCase(ImmutableArray<int> Steps, ImmutableArray<Cause> Causes, Measurement? Next, ImmutableArray<string> Doubts, ImmutableArray<string> Unseeable)
 {
     internal ImmutableArray<Observation> Odd { get; init; } = [];
+
+    /// <summary>What was seen besides that is not as drawn and has the same reason.</summary>
+    public ImmutableArray<Sighting> OddSightings { get; init; } = [];
+
+    /// <summary>What to look at next, where that tells more than a measurement of the bare loom; null otherwise.</summary>
+    public Look? Look { get; init; }
 }
 
 /// <summary>What the readings of a run say, with the run's own temperature, tolerance and meter.</summary>
@@ -27,17 +34,21 @@ public sealed class RunDiagnosis
     /// <summary>So many readings beside the plan are told in a history, and so many causes after each.</summary>
     private const int MostHistory = 12, MostTop = 4;
 
+    /// <summary>So many where what was seen with power on has to be held against each: that takes far longer.</summary>
+    private const int MostHistorySeen = 4;
+
     private readonly BenchRun run;
     private readonly Diagnostician diagnostician;
     private readonly ImmutableArray<RunObservation> seen;
-    private readonly CancellationToken cancel;
+    private readonly ImmutableArray<RunSighting> sighted;
 
     private RunDiagnosis(BenchRun run, FaultTally log, CancellationToken cancel)
     {
-        (this.run, this.cancel) = (run, cancel);
+        this.run = run;
         diagnostician = new(run.Loom, run.Plan.AmbientC, run.Plan.Copper, log);
         seen = RunObservations.Of(run);
-        Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], run.Plan.Meter, cancel).Select(Case)];
+        sighted = RunSightings.Of(run);
+        Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], [.. sighted.Select(x => x.What)], run.Plan.Meter, cancel).Select(Case)];
     }
 
     /// <summary>Of a run as it stands.</summary>
@@ -54,27 +65,31 @@ public sealed class RunDiagnosis
     /// <summary>The case of a failing step; null when its reading is as drawn, or says nothing of the bare loom.</summary>
     public RunCase? CaseOf(int step) => Cases.FirstOrDefault(c => c.Steps.Contains(step));
 
-    /// <summary>How a case's ranking moved with the readings beside the plan, from before the first of the last <c>12</c> on.</summary>
-    public ImmutableArray<RankedThen> History(RunCase of)
+    /// <summary>How a case's ranking moved with the readings and sightings beside the plan, from before the first of the last 12 on; of 4 where anything was seen with power on.</summary>
+    public ImmutableArray<RankedThen> History(RunCase of, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(of);
         var others = Cases.Where(c => c != of).SelectMany(c => c.Odd).ToHashSet(ReferenceEqualityComparer.Instance);
+        var othersSeen = Cases.Where(c => c != of).SelectMany(c => c.OddSightings).ToHashSet(ReferenceEqualityComparer.Instance);
         var own = seen.Where(x => !others.Contains(x.Seen)).ToList();
-        var probes = own.FindAll(x => x.Probe is not null);
-        var told = probes.TakeLast(MostHistory).ToList();
-        var basis = own.Where(x => x.Probe is null).Concat(probes.Take(probes.Count - told.Count)).Select(x => x.Seen).ToList();
-        return probes.Count == 0 ? [] : [Then(basis, null), .. told.Select((x, i) => Then([.. basis, .. told.Take(i + 1).Select(t => t.Seen)], x.Probe))];
+        var ownSeen = sighted.Where(x => !othersSeen.Contains(x.What)).ToList();
+        var all = own.Where(x => x.Probe is not null).Select(x => x.Probe!).Concat(ownSeen.Where(x => x.Event is not null).Select(x => x.Event!)).OrderBy(e => e.Number).ToList();
+        var told = all.TakeLast(ownSeen.Count > 0 ? MostHistorySeen : MostHistory).ToList();
+        RankedThen Then(long upTo, Happened? reading) => new(
+            reading,
+            [.. diagnostician.Find(
+                [.. own.Where(x => x.Probe is null || x.Probe.Number <= upTo).Select(x => x.Seen)], [.. ownSeen.Where(x => x.Event is null || x.Event.Number <= upTo).Select(x => x.What)], run.Plan.Meter, cancel)
+                .Ranking.Take(MostTop).Select(Told)]);
+        return all.Count == 0 ? [] : [Then(told[0].Number - 1, null), .. told.Select(e => Then(e.Number, e))];
     }
-
-    private RankedThen Then(List<Observation> upTo, Happened? reading) =>
-        new(reading, [.. diagnostician.Find(upTo, run.Plan.Meter, cancel).Ranking.Take(MostTop).Select(Told)]);
 
     private RunCase Case(GatheredCase gathered)
     {
         var odd = gathered.Odd.ToHashSet(ReferenceEqualityComparer.Instance);
         var says = gathered.Says;
         var isOfTheMeter = !says.Doubts.IsEmpty && says.Ranking[0].Faults.IsEmpty;
-        return new([.. seen.Where(x => x.Probe is null && odd.Contains(x.Seen)).Select(x => x.Step).Distinct()], isOfTheMeter ? [] : [.. says.Ranking.Select(Told)], says.Next, says.Doubts, says.Unseeable) { Odd = gathered.Odd };
+        var steps = seen.Where(x => x.Probe is null && odd.Contains(x.Seen)).Select(x => x.Step).Concat(sighted.Where(x => x.Step > 0 && gathered.OddSightings.Contains(x.What)).Select(x => x.Step));
+        return new([.. steps.Distinct()], isOfTheMeter ? [] : [.. says.Ranking.Select(Told)], says.Next, says.Doubts, says.Unseeable) { Odd = gathered.Odd, OddSightings = gathered.OddSightings, Look = says.Look };
     }
 
     private Cause Told(Finding found) =>

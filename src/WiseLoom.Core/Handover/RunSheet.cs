@@ -57,7 +57,7 @@ public sealed record RunSheet(
             head, run.Loom.Name, run.Loom.Revision, run.Plan.AmbientC, run.Plan.Isolation, Sum(run), PackModel.NotProven(run, record),
             [.. events.Where(e => e.What is MeterChecked).Select(Check)],
             [.. run.Faults.Select(f => new SheetFault(f.Number, f.Step, f.Seen, f.Cause?.Words, f.Fix?.Did, f.Fix?.Places ?? [], Words(run.StateOf(f).ToString()), f.FixedBy ?? f.LoggedBy))],
-            [.. events.Where(e => e.What is ProbeTaken).Select(e => new SheetProbe(((ProbeTaken)e.What).InWords(), e.By.Name, e.At, run.Probes.Exists(p => p.Number == e.Number)))],
+            [.. events.Where(e => e.What is ProbeTaken or SightingTaken).Select(e => new SheetProbe(e.What is SightingTaken seen ? seen.What.InWords() : ((ProbeTaken)e.What).InWords(), e.By.Name, e.At, run.Probes.Concat(run.Sightings).Any(p => p.Number == e.Number)))],
             [.. record.Select(Step)]);
     }
 

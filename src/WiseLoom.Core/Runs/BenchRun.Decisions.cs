@@ -23,7 +23,7 @@ public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMete
 public sealed partial class BenchRun
 {
     /// <summary>Shortest and longest reason for a skip, in characters.</summary>
-    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostPhotos = 12, MostPhotosOfRun = 400, MostJoined = 400, MostProbes = 2000, MostMinutes = 10_000;
+    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostPhotos = 12, MostPhotosOfRun = 400, MostJoined = 400, MostProbes = 2000, MostSightings = 200, MostMinutes = 10_000;
 
     /// <summary>Whether a reading can be taken, and what it says.</summary>
     /// <param name="by">Who took it.</param>
@@ -111,6 +111,17 @@ public sealed partial class BenchRun
             : probe.Seen < 0 || probe.Seen > LastEvent ? new Decision.Wrong("/seen", $"This run has {LastEvent} events; say which of them had been seen, 0 for none.")
             : Probes.Count >= MostProbes ? new Decision.Conflict($"{MostProbes} readings beside the plan are kept between two fixes; more tell nothing new.")
             : new Decision.Accepted(probe);
+    }
+
+    /// <summary>Whether something that was seen can be kept: of this loom, 200 since the last fix.</summary>
+    public Decision See(Guid key, SightingTaken seen)
+    {
+        ArgumentNullException.ThrowIfNull(seen);
+        return Before(key, seen.Fingerprint())
+            ?? (seen.What.Problems(Loom).FirstOrDefault() is { } wrong ? new Decision.Wrong($"/what{wrong.At}", wrong.Message)
+                : seen.Seen < 0 || seen.Seen > LastEvent ? new Decision.Wrong("/seen", $"This run has {LastEvent} events; say which of them had been seen, 0 for none.")
+                : Sightings.Count >= MostSightings ? new Decision.Conflict($"{MostSightings} sightings are kept between two fixes; more tell nothing new.")
+                : new Decision.Accepted(seen));
     }
 
     /// <summary>Whether a photo can be added to a step: 12 at each, 400 in a run.</summary>

@@ -45,10 +45,14 @@ public sealed partial class BenchRun
                 change.Faults = With(made.Fault, f => f with { Fix = made.Fix, FixedAt = happened.Number, FixedBy = happened.By.Name });
                 change.Again(made.Fix.Retests);
                 change.Probes = [];
+                change.Sightings = [];
                 change.IsTrouble = true;
                 break;
             case ProbeTaken probe:
                 change.Probe(probe);
+                break;
+            case SightingTaken seen when seen.Seen >= Mended:
+                change.Sightings = Sightings.RemoveAll(s => ((SightingTaken)s.What).What.Subject() == seen.What.Subject()).Add(happened);
                 break;
             case MeterChecked:
                 change.Check();
@@ -85,6 +89,8 @@ public sealed partial class BenchRun
         internal ImmutableList<LoggedFault>? Faults { get; set; }
 
         internal ImmutableList<Happened>? Probes { get; set; }
+
+        internal ImmutableList<Happened>? Sightings { get; set; }
 
         internal MeterCare Care { get; private set; } = run.Care;
 

@@ -26,6 +26,7 @@ public sealed partial class BenchRun
         keys = ImmutableDictionary<Guid, KeyUse>.Empty;
         Faults = [];
         Probes = [];
+        Sightings = [];
         Care = MeterCare.Fresh;
         SecondsLeft = plan.Seconds;
     }
@@ -36,6 +37,7 @@ public sealed partial class BenchRun
         (steps, retests, counts, SecondsLeft) = (change.Steps, change.Retests, [.. change.Counts], change.SecondsLeft);
         Faults = change.Faults ?? before.Faults;
         Probes = change.Probes ?? before.Probes;
+        Sightings = change.Sightings ?? before.Sightings;
         Mended = happened.What is FixMade ? happened.Number : before.Mended;
         Care = change.Care;
         keys = before.keys.SetItem(happened.Key, new(happened.Number, happened.What.Fingerprint()));
@@ -59,6 +61,9 @@ public sealed partial class BenchRun
 
     /// <summary>Readings beside the plan that still count, the oldest first: a fix, or a meter that was found out, sets them aside.</summary>
     public ImmutableList<Happened> Probes { get; }
+
+    /// <summary>What was seen besides and still counts, the oldest first; of two of the same the later one. A fix sets all aside.</summary>
+    public ImmutableList<Happened> Sightings { get; }
 
     /// <summary>Number of the last fix; 0 for none.</summary>
     public long Mended { get; }

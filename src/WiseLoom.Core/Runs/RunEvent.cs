@@ -4,6 +4,7 @@ using System.Text.Json.Serialization;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Runs;
 
@@ -33,6 +34,7 @@ public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At,
 [JsonDerivedType(typeof(GroupProven), "group")]
 [JsonDerivedType(typeof(PhotoTaken), "photo")]
 [JsonDerivedType(typeof(ProbeTaken), "probe")]
+[JsonDerivedType(typeof(SightingTaken), "seen")]
 public abstract record RunEvent
 {
     /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
@@ -98,6 +100,15 @@ public sealed record ProbeTaken(ImmutableArray<ProbePoint> A, ImmutableArray<Pro
 
     /// <inheritdoc/>
     public override string Fingerprint() => string.Create(CultureInfo.InvariantCulture, $"probe {string.Join(' ', A)} {(B is { } b ? string.Join(' ', b) : "*")} {Ohm:R} {Moved}");
+}
+
+/// <summary>Something that was seen beside resistances of the bare loom: it tells causes apart, and proves no step.</summary>
+/// <param name="What">What was seen.</param>
+/// <param name="Seen">Number of the last event that its person had seen then.</param>
+public sealed record SightingTaken(Sighting What, long Seen) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"seen {What.Subject()} {What.InWords()}";
 }
 
 /// <summary>A photo of what a step looks at; its picture is kept under the event's key.</summary>

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using WiseLoom.Core.Json;
 using WiseLoom.Core.Looms;
@@ -8,22 +9,27 @@ namespace WiseLoom.Core.Sightings;
 /// <param name="A">A cavity.</param>
 /// <param name="B">Another.</param>
 /// <param name="Ohm">Ohms; null for over range.</param>
-public sealed record FittedSeen([property: JsonConverter(typeof(PointAsText))] ProbePoint A, [property: JsonConverter(typeof(PointAsText))] ProbePoint B, double? Ohm) : Sighting
+/// <param name="Plugged">Refs of the devices that were plugged in; empty for all of them.</param>
+public sealed record FittedSeen([property: JsonConverter(typeof(PointAsText))] ProbePoint A, [property: JsonConverter(typeof(PointAsText))] ProbePoint B, double? Ohm, ImmutableArray<string> Plugged) : Sighting
 {
+    /// <inheritdoc cref="FittedSeen" path="/param[@name='Plugged']"/>
+    public ImmutableArray<string> Plugged { get; init; } = Plugged.IsDefault ? [] : Plugged;
+
     /// <inheritdoc/>
-    public override string InWords() => $"{A} to {B} reads {(Ohm is { } ohm ? Say.Ohms(ohm) : "over range")} with everything plugged in";
+    public override string InWords() => $"{A} to {B} reads {(Ohm is { } ohm ? Say.Ohms(ohm) : "over range")} with {(Plugged.IsEmpty ? "everything" : "its devices")} plugged in";
 
     /// <inheritdoc/>
     public override string Subject() => $"fitted {A} {B}";
 
     /// <inheritdoc/>
-    public override IEnumerable<Problem> Problems(Loom loom) => NoPoint(loom, A, "/a").Concat(NoPoint(loom, B, "/b")).Concat(Ohm is { } ohm ? Outside(ohm, -1, 1e12, "/ohm", "Ω") : []);
+    public override IEnumerable<Problem> Problems(Loom loom) => NoPoint(loom, A, "/a").Concat(NoPoint(loom, B, "/b")).Concat(Ohm is { } ohm ? Outside(ohm, -1, 1e12, "/ohm", "Ω") : [])
+        .Concat(Plugged.Where(p => loom.Devices.All(d => d.Ref != p)).Select(p => new Problem("/plugged", $"This loom has no device '{p}'.")));
 
     internal override IEnumerable<ProbePoint> Begins(Loom loom) => [A, B];
 
-    internal override double LogLikelihood(SuspectLoom of) => of.Fitted(A, B) is { } fitted ? of.LogOf(Ohm, fitted.Ohm) : 0;
+    internal override double LogLikelihood(SuspectLoom of) => of.Fitted(A, B, Plugged) is { } fitted ? of.LogOf(Ohm, fitted.Ohm) : 0;
 
-    internal override bool Fits(SuspectLoom of) => of.Fitted(A, B) is not { } fitted || of.IsNear(Ohm, fitted.Ohm);
+    internal override bool Fits(SuspectLoom of) => of.Fitted(A, B, Plugged) is not { } fitted || of.IsNear(Ohm, fitted.Ohm);
 
-    internal override string Expected(SuspectLoom of) => of.Fitted(A, B) is { } fitted ? Said(fitted.Ohm) : "a diode in the way";
+    internal override string Expected(SuspectLoom of) => of.Fitted(A, B, Plugged) is { } fitted ? Said(fitted.Ohm) : "a diode in the way";
 }

@@ -23,8 +23,14 @@ public sealed record FunctionSeen(KeyPosition Key, ImmutableArray<string> Set, I
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom)
     {
+        var wrong = base.Problems(loom).ToList();
+        if (wrong.Count > 0)
+        {
+            return wrong;
+        }
+
         var known = LoomStates.For(loom, loom.AmbientC).At(Situation.At(KeyPosition.On), withProbes: false).Functions.Select(f => f.Name).ToList();
-        return base.Problems(loom).Concat(known.Contains(Name) ? [] : [new("/name", $"This loom knows no function '{Name}'{(known.Count == 0 ? "" : $"; it has {string.Join(", ", known.Take(12))}{(known.Count > 12 ? " …" : "")}")}.")]);
+        return known.Contains(Name) ? [] : [new("/name", $"This loom knows no function '{Name}'{(known.Count == 0 ? "" : $"; it has {string.Join(", ", known.Take(12))}{(known.Count > 12 ? " …" : "")}")}.")];
     }
 
     internal override IEnumerable<ProbePoint> Begins(Loom loom)

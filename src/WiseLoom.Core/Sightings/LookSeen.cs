@@ -37,9 +37,9 @@ public sealed record LookSeen(string Place, string Words) : Sighting
         : loom.Devices.Where(d => d.Ref == Place).SelectMany(d => d.Pins.Values)
             .Concat(loom.Wires.Where(w => w.Id == Place || w.From.Text == Place || w.To.Text == Place).SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point));
 
-    internal override double LogLikelihood(SuspectLoom of) => Math.Log(Fits(of) ? There : Elsewhere);
+    internal override double LogLikelihood(SuspectLoom of) => Math.Log(of.Touches(Place) ? There : Elsewhere);
 
-    internal override bool Fits(SuspectLoom of) => of.Touches(Place);
+    internal override bool Fits(SuspectLoom of) => of.Faults.IsEmpty || of.Touches(Place);
 
     internal override string Expected(SuspectLoom of) => "nothing to see";
 }

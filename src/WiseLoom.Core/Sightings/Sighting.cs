@@ -88,12 +88,22 @@ public abstract record PoweredSighting(KeyPosition Key, ImmutableArray<string> S
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom)
     {
+        if (WorkLimit.TooManyWires(loom, WorkLimit.MostPowered) is { } tooLarge)
+        {
+            return [new("", tooLarge)];
+        }
+
         if (Set.Length > MostNames || Without.Length > MostNames)
         {
             return [new("/set", $"At most {MostNames} conditions and unplugged devices are taken.")];
         }
 
-        var known = LoomStates.For(loom, loom.AmbientC) is var states ? states.Conditions.Concat(states.Outputs).ToHashSet(StringComparer.Ordinal) : [];
+        var known = loom.Devices.SelectMany(d => d.Model switch
+        {
+            SwitchModel contact => [contact.ClosedWhen],
+            ControllerModel controller => controller.Pins.Values.SelectMany(p => p.OnWhen.Append(p.Output)),
+            _ => Enumerable.Empty<string>(),
+        }).Where(n => n.Length > 0).ToHashSet(StringComparer.Ordinal);
         return Set.Where(s => !known.Contains(s)).Select(s => new Problem("/set", $"Nothing of this loom is changed by '{s}'; it knows {(known.Count == 0 ? "no conditions" : string.Join(", ", known.Order(NaturalOrder.Comparer)))}."))
             .Concat(Without.Where(w => loom.Devices.All(d => d.Ref != w)).Select(w => new Problem("/without", $"This loom has no device '{w}'.")));
     }

@@ -31,7 +31,7 @@ public sealed class SuspectLoom
     private readonly Dictionary<string, Glimpse> known = new(StringComparer.Ordinal);
     private readonly Lazy<LoomStates> states;
     private readonly Lazy<HashSet<string>> places;
-    private readonly Lazy<(WireGraph Least, WireGraph Middle, WireGraph Most)> fitted;
+    private readonly Dictionary<string, (WireGraph Least, WireGraph Middle, WireGraph Most)> fitted = new(StringComparer.Ordinal);
 
     /// <summary>Puts faults into a loom.</summary>
     /// <param name="ambientC">Temperature of the copper and the devices, degrees Celsius.</param>
@@ -43,7 +43,6 @@ public sealed class SuspectLoom
         built = new(loom, faults);
         states = new(() => LoomStates.For(built.AsBuilt(ambientC), ambientC));
         places = new(() => [.. faults.SelectMany(f => f.Places(loom).Concat(Ends(f)))]);
-        fitted = new(() => (WithDevices(r => r.Min), WithDevices(r => r.Nominal), WithDevices(r => r.Max)));
     }
 
     /// <summary>What is wrong with it.</summary>
@@ -82,22 +81,35 @@ public sealed class SuspectLoom
     /// <summary>What one of its devices measures by itself; null when nothing joins its pins.</summary>
     internal OhmRange? DeviceAlone(string device) => built.Fitted.Devices.FirstOrDefault(d => d.Ref == device)?.Model?.AtRest(Resting).FirstOrDefault(p => p.Diode is null)?.Ohm;
 
-    /// <summary>What two cavities read with everything plugged in and no power; null where a diode has a say in it.</summary>
-    internal (OhmRange? Ohm, bool IsJoined)? Fitted(ProbePoint a, ProbePoint b)
+    /// <summary>What two cavities read with devices plugged in and no power; null where a diode has a say in it.</summary>
+    /// <param name="plugged">Refs of the devices; empty for all.</param>
+    internal (OhmRange? Ohm, bool IsJoined)? Fitted(ProbePoint a, ProbePoint b, ImmutableArray<string> plugged)
     {
-        var middle = fitted.Value.Middle;
-        if (middle.NetOf(a) is not { } net || middle.NetOf(b)?.Number != net.Number)
+        var without = plugged.IsEmpty ? [] : loom.Devices.Select(d => d.Ref).Except(plugged, StringComparer.Ordinal).ToHashSet(StringComparer.Ordinal);
+        var key = string.Join('\u001f', plugged);
+        if (!fitted.TryGetValue(key, out var known))
         {
-            return HasDiodeAt(a) || HasDiodeAt(b) ? null : (null, false);
+            fitted.Add(key, known = (WithDevices(r => r.Min, without), WithDevices(r => r.Nominal, without), WithDevices(r => r.Max, without)));
         }
 
-        if (HasDiodeAt(a))
+        bool HasDiodeAt(ProbePoint point)
+        {
+            var net = known.Middle.NetOf(point)?.Points.ToHashSet() ?? [];
+            return FittedParts.Of(built.Fitted, Resting, without).Any(p => p.Diode is not null && new[] { p.From, p.To }.Any(n => ProbePoint.TryParse(n, out var at) && net.Contains(at)));
+        }
+
+        if (HasDiodeAt(a) || HasDiodeAt(b))
         {
             return null;
         }
 
+        if (known.Middle.NetOf(a) is not { } joined || known.Middle.NetOf(b)?.Number != joined.Number)
+        {
+            return (null, false);
+        }
+
         double Of(WireGraph graph) => graph.NetOf(a)!.Between(a, b, Corner.Nominal);
-        return (new OhmRange(Of(fitted.Value.Least), Of(middle), Of(fitted.Value.Most)), true);
+        return (new OhmRange(Of(known.Least), Of(known.Middle), Of(known.Most)), true);
     }
 
     /// <summary>Whether one of its faults is at a place: the place itself, a wire that ends there, a device there.</summary>
@@ -128,13 +140,7 @@ public sealed class SuspectLoom
         return (over - (meter.FourWire ? 0 : Math.Clamp(over, 0, meter.LeadOhms))) / Math.Sqrt((spread * spread) + (noise * noise) + 1e-12);
     }
 
-    private bool HasDiodeAt(ProbePoint point)
-    {
-        var net = fitted.Value.Middle.NetOf(point)?.Points.ToHashSet() ?? [];
-        return FittedParts.Of(built.Fitted, Resting, new HashSet<string>()).Any(p => p.Diode is not null && new[] { p.From, p.To }.Any(n => ProbePoint.TryParse(n, out var at) && net.Contains(at)));
-    }
-
-    private WireGraph WithDevices(Func<OhmRange, double> of)
+    private WireGraph WithDevices(Func<OhmRange, double> of, IReadOnlySet<string> without)
     {
         var build = new WireGraph.Builder();
         foreach (var metal in built.AsBuilt(ambientC).Conductors)
@@ -142,7 +148,7 @@ public sealed class SuspectLoom
             build.Edge(metal.From, metal.To, OhmRange.Exactly(metal.Ohm), metal.Label);
         }
 
-        foreach (var part in FittedParts.Of(built.Fitted, Resting, new HashSet<string>()).Where(p => p.Diode is null))
+        foreach (var part in FittedParts.Of(built.Fitted, Resting, without).Where(p => p.Diode is null))
         {
             build.Edge(part.From, part.To, OhmRange.Exactly(of(part.Ohm)), part.Label);
         }

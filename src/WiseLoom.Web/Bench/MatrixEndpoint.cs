@@ -29,7 +29,7 @@ internal static class MatrixEndpoint
     internal static void MapMatrix(this RouteGroupBuilder api) =>
         api.MapGet("/runs/{id:long}/matrix", MatrixAsync).IsHeavy("Laying out the matrix").WithSummary("All points of a run's loom against each other, with the patterns that its readings draw");
 
-    private static async Task<Results<Ok<MatrixView>, ProblemHttpResult>> MatrixAsync(long id, RunLedger ledger, FaultLogStore log, CancellationToken cancel)
+    private static async Task<Results<Ok<MatrixView>, ProblemHttpResult>> MatrixAsync(long id, RunLedger ledger, DiagnosisCache diagnoses, CancellationToken cancel)
     {
         if (await ledger.FindAsync(id, cancel) is not { } open)
         {
@@ -40,7 +40,7 @@ internal static class MatrixEndpoint
         ImmutableArray<ProbePoint> points = [.. loom.ProbePoints()];
         var place = points.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
         var blocks = points.Select((p, i) => (p.Connector, i)).GroupBy(x => x.Connector, StringComparer.Ordinal).Select(g => new MatrixBlockView(g.Key, g.First().i, g.Count()));
-        var patterns = MatrixPattern.Of(open.Run, await log.TallyAsync(cancel), cancel).Select(p => new MatrixPatternView(
+        var patterns = MatrixPattern.Of(open.Run, await diagnoses.OfAsync(id, open.Run, cancel)).Select(p => new MatrixPatternView(
             p.Name, p.Fault.Connector, p.Sentence, p.Steps, [.. p.Cells.Where(c => place.ContainsKey(c.A) && place.ContainsKey(c.B)).SelectMany(c => new[] { place[c.A], place[c.B] })]));
         return TypedResults.Ok(new MatrixView([.. points.Select(p => p.ToString())], [.. points.Select(p => nets.NetOf(p)?.Number ?? -1)], [.. blocks], [.. patterns]));
     }

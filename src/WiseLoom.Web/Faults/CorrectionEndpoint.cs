@@ -29,7 +29,7 @@ internal static class CorrectionEndpoint
         api.MapPost("/runs/{id:long}/faults/{fault:int}/correct-drawing", CorrectAsync).IsHeavy("Correcting the drawing").WithSummary("The drawing was wrong: make it say what the readings found, as a new revision");
 
     private static async Task<Results<Ok<CorrectedView>, ProblemHttpResult>> CorrectAsync(
-        long id, int fault, CorrectionRequest request, ClaimsPrincipal user, RunLedger ledger, JobStore jobs, LoomStore looms, FaultLogStore log, TimeProvider clock, CancellationToken cancel)
+        long id, int fault, CorrectionRequest request, ClaimsPrincipal user, RunLedger ledger, JobStore jobs, LoomStore looms, DiagnosisCache diagnoses, TimeProvider clock, CancellationToken cancel)
     {
         if (await ledger.FindAsync(id, cancel) is not { } open || open.Run.Fault(fault) is not { } logged || await jobs.FindAsync(open.Head.JobId, cancel) is not { } job)
         {
@@ -41,7 +41,7 @@ internal static class CorrectionEndpoint
             return Refusal.Forbidden($"Pack {pack} of this job is signed: a lead corrects its drawing.");
         }
 
-        if (logged.Fix is not null || RunDiagnosis.Of(open.Run, await log.TallyAsync(cancel), cancel).CaseOf(logged.Step)?.Causes.FirstOrDefault(c => c.Faults.SequenceEqual(request.Faults)) is not { } cause)
+        if (logged.Fix is not null || (await diagnoses.OfAsync(id, open.Run, cancel)).CaseOf(logged.Step)?.Causes.FirstOrDefault(c => c.Faults.SequenceEqual(request.Faults)) is not { } cause)
         {
             return Refusal.Conflict("The readings do not say so any more. Look at the causes again.");
         }

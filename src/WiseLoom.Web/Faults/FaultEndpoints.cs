@@ -36,23 +36,23 @@ internal static class FaultEndpoints
         api.MapPost("/runs/{id:long}/repair", RepairAsync).WithSummary("In practice: have the stand-in put right what is wrong at some places");
     }
 
-    private static async Task<Results<Ok<FaultsView>, ProblemHttpResult>> ListAsync(long id, JobStore jobs, RunLedger ledger, FaultLogStore log, CancellationToken cancel)
+    private static async Task<Results<Ok<FaultsView>, ProblemHttpResult>> ListAsync(long id, JobStore jobs, RunLedger ledger, DiagnosisCache diagnoses, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
             return Refusal.NotFound("job");
         }
 
-        return TypedResults.Ok(await ledger.CurrentAsync(job, cancel) is { } open ? FaultsView.Of(open, await log.TallyAsync(cancel), cancel) : new FaultsView(null, false, 0, [], 0, [], [], FixWork.ByHand));
+        return TypedResults.Ok(await ledger.CurrentAsync(job, cancel) is { } open ? FaultsView.Of(open, await diagnoses.OfAsync(open.Head.Id, open.Run, cancel), cancel) : new FaultsView(null, false, 0, [], 0, [], [], FixWork.ByHand));
     }
 
-    private static async Task<Results<Ok<ImmutableArray<CauseView>>, ProblemHttpResult>> CausesAsync(long id, int step, RunLedger ledger, FaultLogStore log, CancellationToken cancel) =>
+    private static async Task<Results<Ok<ImmutableArray<CauseView>>, ProblemHttpResult>> CausesAsync(long id, int step, RunLedger ledger, DiagnosisCache diagnoses, CancellationToken cancel) =>
         await ledger.FindAsync(id, cancel) is { Run: { } run } && run.Plan.Step(step) is not null
-            ? TypedResults.Ok<ImmutableArray<CauseView>>([.. (RunDiagnosis.Of(run, await log.TallyAsync(cancel), cancel).CaseOf(step)?.Causes ?? []).Select(c => CauseView.Of(c, run))])
+            ? TypedResults.Ok<ImmutableArray<CauseView>>([.. ((await diagnoses.OfAsync(id, run, cancel)).CaseOf(step)?.Causes ?? []).Select(c => CauseView.Of(c, run))])
             : Refusal.NotFound("step");
 
     private static async Task<Results<Ok<FaultView>, ProblemHttpResult>> LogAsync(
-        long id, LogRequest request, ClaimsPrincipal user, RunLedger ledger, FaultLogStore log, TimeProvider clock, CancellationToken cancel)
+        long id, LogRequest request, ClaimsPrincipal user, RunLedger ledger, DiagnosisCache diagnoses, TimeProvider clock, CancellationToken cancel)
     {
         if (await ledger.FindAsync(id, cancel) is not { } open)
         {
@@ -60,7 +60,7 @@ internal static class FaultEndpoints
         }
 
         // Ranked before it is this run's turn: nobody's reading waits for it.
-        var ranked = open.Run.Plan.Step(request.Step) is null ? [] : RunDiagnosis.Of(open.Run, await log.TallyAsync(cancel), cancel).CaseOf(request.Step)?.Causes ?? [];
+        var ranked = open.Run.Plan.Step(request.Step) is null ? [] : (await diagnoses.OfAsync(id, open.Run, cancel)).CaseOf(request.Step)?.Causes ?? [];
         return await AnswerAsync(id, new(request.Key, user.Hand(), clock.GetUtcNow(), run => run.LogFault(request.Key, request.Step, request.Seen, ranked)), null, ledger, cancel);
     }
 

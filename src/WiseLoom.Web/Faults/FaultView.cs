@@ -58,14 +58,14 @@ internal sealed record FaultView(
 internal sealed record FaultsView(
     long? RunId, bool Remote, long LastEvent, ImmutableArray<CaseView> Cases, int Probes, ImmutableArray<FaultView> Faults, ImmutableArray<HoldView> Holds, ImmutableArray<string> Works)
 {
-    internal static FaultsView Of(OpenRun open, FaultTally log, CancellationToken cancel)
+    internal static FaultsView Of(OpenRun open, RunDiagnosis diagnosis, CancellationToken cancel)
     {
-        var (run, diagnosis) = (open.Run, RunDiagnosis.Of(open.Run, log, cancel));
+        var run = open.Run;
         return new(
             open.Head.Id,
             open.Head.Meter.Host is not null,
             run.LastEvent,
-            [.. diagnosis.Cases.Select(c => CaseView.Of(c, diagnosis, run))],
+            [.. diagnosis.Cases.Select(c => CaseView.Of(c, diagnosis, run, cancel))],
             run.Probes.Count,
             [.. run.Faults.Select(f => FaultView.Of(f, run, diagnosis))],
             HoldView.Of(run),

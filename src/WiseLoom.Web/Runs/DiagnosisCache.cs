@@ -1,0 +1,29 @@
+using Microsoft.Extensions.Caching.Memory;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Runs;
+using WiseLoom.Store;
+
+namespace WiseLoom.Web.Runs;
+
+/// <summary>What the readings of runs say, as long as no event comes and the shop's log stands; only a cache.</summary>
+internal sealed class DiagnosisCache(FaultLogStore log) : IDisposable
+{
+    /// <summary>Wires of all looms whose diagnoses are kept.</summary>
+    private const int Most = 24_000;
+
+    private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
+
+    /// <summary>Of a run as it stands.</summary>
+    internal async Task<RunDiagnosis> OfAsync(long run, BenchRun stands, CancellationToken cancel)
+    {
+        var tally = await log.TallyAsync(cancel);
+        var key = (run, stands.LastEvent, Told(tally));
+        return known.TryGetValue(key, out RunDiagnosis? found) && found is not null ? found
+            : known.Set(key, RunDiagnosis.Of(stands, tally, cancel), new MemoryCacheEntryOptions { Size = stands.Loom.Wires.Length + 1 });
+    }
+
+    private static string Told(FaultTally tally) => string.Join(' ', tally.Counts.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => $"{c.Key}{c.Value}"));
+
+    public void Dispose() => known.Dispose();
+}
