@@ -158,7 +158,7 @@ public sealed class RunDiagnosisTests
         after.History(after.Cases[0], Cancel).Length.ShouldBe(4);
 
         // Of two of the same the later one stands.
-        bench.See(new DeviceAlone("injector-3", 12));
+        bench.See(new DeviceAlone("injector-3", ((LoadModel)loom.Devices.First(d => d.Ref == "injector-3").Model!).Cold.Nominal));
         bench.Run.Sightings.Count.ShouldBe(3);
         Of(bench.Run).Cases[0].Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<BackedOutFault>();
 
