@@ -17,6 +17,10 @@ export function hide(loom, count, random) {
       const [x, y] = any(pairs.filter(([p, q]) => holds(c, p) && holds(c, q) && nets.get(at(c, p)) !== nets.get(at(c, q)))) ?? [];
       return x === undefined ? null : { kind: 'short', a: at(c, x), b: at(c, y), ohm: random() };
     },
+    along: () => {
+      const [a, b] = [any(loom.wires), any(loom.wires)];
+      return nets.get(a.from) === nets.get(b.from) ? null : { kind: 'short', a: a.id, b: b.id, ohm: 0.3 * random(), alongMm: [a, b].map((w) => Math.round(w.lengthMm * (0.1 + 0.8 * random()))) };
+    },
     swap: (c) => {
       const here = cavitiesOf(c).filter((x) => holds(c, x));
       const [x, y] = [any(here), any(here)];
@@ -55,11 +59,14 @@ export function hide(loom, count, random) {
 const key = (f) => {
   if (f.kind === 'open' || f.kind === 'missing') return `open ${f.wire}`;
   if (f.kind === 'resistive') return `resistive ${f.wire}`;
-  if (f.kind === 'short') return `short ${[f.a, f.b].sort().join(' ')}`;
+  if (f.kind === 'short') return `${f.alongMm ? 'along' : 'short'} ${[f.a, f.b].sort().join(' ')}`;
   if (f.kind === 'swap') return `swap ${f.connector} ${[...f.cavities].sort().join(' ')}`;
   if (f.kind === 'shift') return `shift ${f.connector} ${f.by} ${f.cavities.join(' ')}`;
   return `${f.kind} ${f.connector} ${f.from ?? ''} ${f.to ?? ''}`;
 };
+
+/** What a fault is counted as. */
+export const called = (f) => (f.alongMm ? 'along' : f.kind);
 
 /** Whether the first group of an answer holds what was hidden. */
 export const names = (answer, hidden) => {

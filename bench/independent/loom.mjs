@@ -30,7 +30,7 @@ export function readLoom(file) {
   const connectors = new Map(json.connectors.map((c) => [c.ref, { ref: c.ref, rows: families.get(c.family).rows.map((r) => r), contact: range(families.get(c.family).contactMilliohm, usualContact) }]));
   const splices = new Map((json.splices ?? []).map((s) => [s.ref, range(s.legMilliohm, usualLeg)]));
   const area = (w) => w.mm2 ?? (Math.PI / 4) * (0.127 * 92 ** ((36 - w.awg) / 39)) ** 2;
-  const wires = json.wires.map((w) => ({ id: w.id, from: w.from, to: w.to, copper: (17.241 / area(w)) * (w.lengthMm / 1000) }));
+  const wires = json.wires.map((w) => ({ id: w.id, from: w.from, to: w.to, lengthMm: w.lengthMm, copper: (17.241 / area(w)) * (w.lengthMm / 1000) }));
   return { connectors, splices, wires, ambientC: json.loom.ambientC ?? 20 };
 }
 
@@ -45,6 +45,12 @@ export function build(loom, faults, seed) {
   const end = (e) => triangle(random, isPoint(e) ? loom.connectors.get(e.split(':')[0]).contact : loom.splices.get(e));
   let edges = loom.wires.map((w) => ({ id: w.id, from: w.from, to: w.to, ohm: (w.copper * warm * (0.97 + 0.07 * random()) + end(w.from) + end(w.to)) / 1000 }));
   const bridges = [];
+  const lengths = new Map(loom.wires.map((w) => [w.id, w.lengthMm]));
+  const tap = (id, mm) => {
+    const at = `${id}@`;
+    edges = edges.flatMap((x) => (x.id === id ? [{ ...x, to: at, ohm: (x.ohm * mm) / lengths.get(id) }, { ...x, from: at, ohm: x.ohm * (1 - mm / lengths.get(id)) }] : [x]));
+    return at;
+  };
   const move = (connector, moves) => {
     const to = (e) => (isPoint(e) && e.startsWith(`${connector}:`) && moves[e.slice(connector.length + 1)] !== undefined ? `${connector}:${moves[e.slice(connector.length + 1)]}` : e);
     edges = edges.map((x) => ({ ...x, from: to(x.from), to: to(x.to) }));
@@ -53,6 +59,7 @@ export function build(loom, faults, seed) {
     const { rows } = loom.connectors.get(f.connector) ?? { rows: [] };
     if (f.kind === 'open' || f.kind === 'missing') edges = edges.filter((x) => x.id !== f.wire);
     else if (f.kind === 'resistive') edges = edges.map((x) => (x.id === f.wire ? { ...x, ohm: x.ohm + f.ohm } : x));
+    else if (f.kind === 'short' && f.alongMm) bridges.push({ id: 'bridge', from: tap(f.a, f.alongMm[0]), to: tap(f.b, f.alongMm[1]), ohm: f.ohm });
     else if (f.kind === 'short') bridges.push({ id: 'bridge', from: f.a, to: f.b, ohm: f.ohm });
     else if (f.kind === 'swap') move(f.connector, { [f.cavities[0]]: f.cavities[1], [f.cavities[1]]: f.cavities[0] });
     else if (f.kind === 'misplaced') move(f.connector, { [f.from]: f.to });

@@ -3,7 +3,7 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
-import { hide, names } from './faults.mjs';
+import { called, hide, names } from './faults.mjs';
 import { between, build, dice, netsOf, readLoom } from './loom.mjs';
 import { meterOf } from './meters.mjs';
 
@@ -50,7 +50,7 @@ for (let i = 0; i < Number(cases); i++) {
   found += right ? 1 : 0;
   extras.push(extra);
   sure.push([answer.ranking[0].probability, right]);
-  for (const kind of hidden.length === 0 ? ['nothing'] : hidden.map((f) => f.kind)) {
+  for (const kind of hidden.length === 0 ? ['nothing'] : hidden.map(called)) {
     const t = tally.get(kind) ?? { cases: 0, found: 0 };
     tally.set(kind, { cases: t.cases + 1, found: t.found + (right ? 1 : 0) });
   }

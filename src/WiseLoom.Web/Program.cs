@@ -56,7 +56,7 @@ builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.AddMeasurements();
 builder.Services.AddProblemDetails().AddExceptionHandler<UnreadableBody>().AddExceptionHandler<DatabaseTrouble>();
 builder.Services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = false);
-builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>().AddDocumentTransformer<ApiDescription>().AddOperationTransformer<ApiDescription>());
+builder.Services.AddOpenApi("v1", o => o.AddSchemaTransformer<NumbersArePlain>().AddSchemaTransformer<PlacesAreText>().AddDocumentTransformer<ApiDescription>().AddOperationTransformer<ApiDescription>());
 builder.Services.ConfigureHttpJsonOptions(o =>
 {
     o.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower));

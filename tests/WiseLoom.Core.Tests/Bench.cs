@@ -73,7 +73,7 @@ internal sealed class Bench
 
     internal Decision Probe(ProbeTaken probe) => Key(key => run => run.Probe(key, probe));
 
-    internal Decision See(Sighting what) => See(new SightingTaken(what, Run.LastEvent));
+    internal Decision See(Sighting what) => See(new SightingTaken(what, what.Problems(Run.Loom).Any() || what.IsAsDrawn(Run.Loom, Run.Plan.AmbientC, Run.Plan.Meter), Run.LastEvent));
 
     internal Decision See(SightingTaken seen) => Key(key => run => run.See(key, seen));
 

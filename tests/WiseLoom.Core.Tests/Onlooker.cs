@@ -79,7 +79,7 @@ internal sealed class Onlooker(Loom loom, params Fault[] hidden)
 
     private SuspectLoom Loom(IEnumerable<(Situation At, ProbePoint Point)>? held = null, params Fault[] faults)
     {
-        var probed = new Probed();
+        var probed = new ProbedPlaces();
         foreach (var (at, point) in held ?? [])
         {
             probed.Add(at, point);

@@ -167,8 +167,37 @@ public sealed class RunDiagnosisTests
         bench.Log(step);
         bench.Fix(1, bench.Run.Plan.Step(step)!.Black.ToString());
         bench.Run.Sightings.ShouldBeEmpty();
-        bench.See(new SightingTaken(new DeviceAlone("injector-3", 12), 3)).ShouldBeOfType<Decision.Accepted>();
+        bench.See(new SightingTaken(new DeviceAlone("injector-3", 12), true, 3)).ShouldBeOfType<Decision.Accepted>();
         bench.Run.Sightings.ShouldBeEmpty("it was seen before its person could know of the fix");
+    }
+
+    /// <summary>From what was seen with power on to a fix that is proven: by its retests, and by seeing it right.</summary>
+    [Fact]
+    public void A_fault_that_no_step_shows_is_logged_mended_and_proven_by_seeing_it_right()
+    {
+        var loom = Looms.WorkLaunch;
+        var (bench, practice) = Bench.Over(loom, Bench.Plan(loom, Isolation.Neighbours), 11);
+        bench.Log(0).ShouldBeOfType<Decision.Conflict>();
+        FunctionSeen Fires(bool works) => new(KeyPosition.On, [], [], "Injector 3 fires", works);
+        bench.See(Fires(false));
+        bench.See(new FunctionSeen(KeyPosition.On, [], [], "Injector 1 fires", true));
+        bench.Log(0).ShouldBeOfType<Decision.Accepted>();
+        bench.Run.Faults[0].ShouldSatisfyAllConditions(f => f.Step.ShouldBe(0), f => f.Sighted.ShouldBe([Fires(false).Subject()]));
+        bench.Run.StateOf(bench.Run.Faults[0]).ShouldBe(FaultState.Open);
+
+        bench.Fix(1, "INJ3:1");
+        FaultState State() => bench.Run.StateOf(bench.Run.Faults[0]);
+        State().ShouldBe(FaultState.Fixed);
+        foreach (var step in bench.Run.Faults[0].Fix!.Retests)
+        {
+            bench.Measure(practice, bench.Run.Plan.Step(step)!);
+        }
+
+        State().ShouldBe(FaultState.Fixed, "its retests passed, and nobody has seen it work");
+        bench.See(Fires(false));
+        State().ShouldBe(FaultState.Fixed);
+        bench.See(Fires(true));
+        State().ShouldBe(FaultState.Proven);
     }
 
     [Fact]
@@ -189,7 +218,7 @@ public sealed class RunDiagnosisTests
         var loom = Looms.Of([.. Enumerable.Range(1, 201).Select(i => $"X{i}:1-Y{i}:1")]);
         var bench = new Bench(loom, Bench.Plan(loom, Isolation.Thorough));
         bench.See(new WireAlone("W999", 1)).ShouldBeOfType<Decision.Wrong>().ShouldSatisfyAllConditions(w => w.At.ShouldBe("/what/wire"), w => w.Words.ShouldContain("no wire 'W999'"));
-        bench.See(new SightingTaken(new WireAlone("W1", 1), 7)).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/seen");
+        bench.See(new SightingTaken(new WireAlone("W1", 1), true, 7)).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/seen");
         for (var i = 1; i <= 200; i++)
         {
             bench.See(new LookSeen($"W{i}", "sound")).ShouldBeOfType<Decision.Accepted>();

@@ -94,7 +94,7 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
 
     private void WithPower(List<Weighed> causes, HashSet<string> done, Action<Look, double, Func<Weighed, double?>, Func<double, double, bool>> offer, CancellationToken cancel)
     {
-        var situations = witness!.Sightings.Select(s => s.Meanwhile).OfType<Situation>().DistinctBy(Probed.Key).TakeLast(MostSituations).ToList();
+        var situations = witness!.Sightings.Select(s => s.Meanwhile).OfType<Situation>().DistinctBy(ProbedPlaces.Key).TakeLast(MostSituations).ToList();
         if (situations.Count == 0)
         {
             situations.Add(Situation.At(KeyPosition.On));
@@ -102,7 +102,7 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
 
         var points = causes.SelectMany(c => c.Faults).SelectMany(f => f.Places(drawn.Loom)).Concat(witness.Odd.SelectMany(s => s.Begins(drawn.Loom)).Select(p => p.ToString()))
             .Select(p => ProbePoint.TryParse(p, out var point) ? point : (ProbePoint?)null).OfType<ProbePoint>().Where(p => drawn.NetOf(p) >= 0).Distinct().Take(MostPoints).ToList();
-        var held = new Probed();
+        var held = new ProbedPlaces();
         foreach (var situation in situations)
         {
             points.ForEach(p => held.Add(situation, p));

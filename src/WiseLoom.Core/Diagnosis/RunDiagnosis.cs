@@ -62,8 +62,8 @@ public sealed class RunDiagnosis
     /// <summary>Failing readings gathered into as few cases as explain them, the one with most of them first.</summary>
     public ImmutableArray<RunCase> Cases { get; }
 
-    /// <summary>The case of a failing step; null when its reading is as drawn, or says nothing of the bare loom.</summary>
-    public RunCase? CaseOf(int step) => Cases.FirstOrDefault(c => c.Steps.Contains(step));
+    /// <summary>The case of a failing step, or of what no step shows for 0; null when its reading is as drawn, or says nothing of the loom.</summary>
+    public RunCase? CaseOf(int step) => Cases.FirstOrDefault(c => step == 0 ? c.Steps.IsEmpty : c.Steps.Contains(step));
 
     /// <summary>How a case's ranking moved with the readings and sightings beside the plan, from before the first of the last 12 on; of 4 where anything was seen with power on.</summary>
     public ImmutableArray<RankedThen> History(RunCase of, CancellationToken cancel)

@@ -12,14 +12,14 @@ internal sealed class Witness
     private readonly Loom loom;
     private readonly double ambientC;
     private readonly Meter meter;
-    private readonly Probed probed;
+    private readonly ProbedPlaces probed;
     private readonly ImmutableArray<double> asDrawn;
 
     /// <param name="loom">With the devices that are really fitted.</param>
     internal Witness(Loom loom, double ambientC, Meter meter, ImmutableArray<Sighting> sightings)
     {
         (this.loom, this.ambientC, this.meter, Sightings) = (loom, ambientC, meter, sightings);
-        probed = Probed.By(sightings);
+        probed = ProbedPlaces.By(sightings);
         Sound = With([]);
         asDrawn = [.. sightings.Select(s => s.LogLikelihood(Sound))];
         Odd = [.. sightings.Where(s => !s.Fits(Sound))];
@@ -37,7 +37,7 @@ internal sealed class Witness
     internal SuspectLoom With(ImmutableArray<Fault> faults) => new(loom, ambientC, meter, faults, probed);
 
     /// <summary>The loom with some faults, with meters and lamps held at other places.</summary>
-    internal SuspectLoom With(ImmutableArray<Fault> faults, Probed at) => new(loom, ambientC, meter, faults, at);
+    internal SuspectLoom With(ImmutableArray<Fault> faults, ProbedPlaces at) => new(loom, ambientC, meter, faults, at);
 
     /// <summary>How much more likely all of it is on a loom than on the loom as drawn; a logarithm.</summary>
     internal double Gain(SuspectLoom of) => Sightings.Select((s, i) => s.LogLikelihood(of) - asDrawn[i]).Sum();

@@ -200,7 +200,7 @@ public sealed partial class BenchRun
             return before;
         }
 
-        if (Plan.Step(step) is null)
+        if (step != 0 && Plan.Step(step) is null)
         {
             return NoStep();
         }
@@ -208,6 +208,14 @@ public sealed partial class BenchRun
         if (seen.Length is 0 or > LongestWords)
         {
             return new Decision.Wrong("/seen", $"Say what was seen, in 1 to {LongestWords} characters.");
+        }
+
+        if (step == 0)
+        {
+            var odd = Sightings.Where(s => s.What is SightingTaken { AsDrawn: false }).Select(s => ((SightingTaken)s.What).What.Subject()).ToImmutableArray();
+            return odd.IsEmpty && Probes.IsEmpty
+                ? new Decision.Conflict("Nothing was seen or read beside the plan: a fault is logged from that, or from a failing step.")
+                : new Decision.Accepted(new FaultLogged(Faults.Count + 1, 0, seen, null, ranked) { Sighted = odd });
         }
 
         return this[step].State == StepState.Fail
@@ -256,7 +264,7 @@ public sealed partial class BenchRun
         }
 
         return Fault(fault) is { } logged
-            ? new Decision.Accepted(new FixMade(fault, done with { Retests = done.Did == FixWork.DrawingCorrected ? [] : Retest.Of(Loom, Plan, done.Places, [logged.Step]) }))
+            ? new Decision.Accepted(new FixMade(fault, done with { Retests = done.Did == FixWork.DrawingCorrected ? [] : Retest.Of(Loom, Plan, done.Places, logged.Step == 0 ? [] : [logged.Step]) }))
             : NoFault(fault);
     }
 

@@ -35,7 +35,7 @@ public sealed partial class BenchRun
                 change.Prove(proven);
                 break;
             case FaultLogged logged:
-                change.Faults = Faults.Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At));
+                change.Faults = Faults.Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At) { Sighted = logged.Sighted });
                 change.IsTrouble = true;
                 break;
             case CauseNamed named:

@@ -117,12 +117,14 @@ public sealed partial class BenchRun
         Signed?.Number ?? 0,
         Care.IsOut || Care.IsSuspect);
 
-    /// <summary>Where a fault stands. It is proven when each retest of its last fix has passed since.</summary>
+    private bool IsRightSince(string subject, long since) => Sightings.Exists(s => s.Number > since && s.What is SightingTaken { AsDrawn: true } seen && seen.What.Subject() == subject);
+
+    /// <summary>Where a fault stands. It is proven when each retest of its last fix has passed since, and what was seen with power on was seen again and was right.</summary>
     public FaultState StateOf(LoggedFault fault)
     {
         ArgumentNullException.ThrowIfNull(fault);
         return fault.Fix is { } fix
-            ? fix.Retests.All(s => Plan.Step(s) is not null && this[s] is { State: StepState.Pass, By: { } by } && by.Number > fault.FixedAt) ? FaultState.Proven : FaultState.Fixed
+            ? fix.Retests.All(s => Plan.Step(s) is not null && this[s] is { State: StepState.Pass, By: { } by } && by.Number > fault.FixedAt) && fault.Sighted.All(s => IsRightSince(s, fault.FixedAt)) ? FaultState.Proven : FaultState.Fixed
             : fault.Cause is null ? FaultState.Open : FaultState.CauseKnown;
     }
 

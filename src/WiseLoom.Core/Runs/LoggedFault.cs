@@ -76,6 +76,9 @@ public sealed record LoggedFault(
     long FixedAt = 0,
     string? FixedBy = null)
 {
+    /// <inheritdoc cref="FaultLogged.Sighted"/>
+    public ImmutableArray<string> Sighted { get; init; } = [];
+
     /// <summary>What it is called in lists: the cause when it is known, else what was seen.</summary>
     public string Title => Cause?.Words ?? Seen;
 }

@@ -104,8 +104,9 @@ public sealed record ProbeTaken(ImmutableArray<ProbePoint> A, ImmutableArray<Pro
 
 /// <summary>Something that was seen beside resistances of the bare loom: it tells causes apart, and proves no step.</summary>
 /// <param name="What">What was seen.</param>
+/// <param name="AsDrawn">Whether the loom as drawn would show it.</param>
 /// <param name="Seen">Number of the last event that its person had seen then.</param>
-public sealed record SightingTaken(Sighting What, long Seen) : RunEvent
+public sealed record SightingTaken(Sighting What, bool AsDrawn, long Seen) : RunEvent
 {
     /// <inheritdoc/>
     public override string Fingerprint() => $"seen {What.Subject()} {What.InWords()}";
@@ -137,10 +138,14 @@ public sealed record ProofCarried(int Step, long FromRun, int FromStep, string W
 /// <summary>A fault that was logged from a failing step.</summary>
 /// <param name="Fault">Its number within the run, from 1.</param>
 /// <param name="Words">What was seen.</param>
-/// <param name="Reading">Key of the failing reading.</param>
+/// <param name="Step">The failing step; 0 for what no step of the plan shows.</param>
+/// <param name="Reading">Key of the failing reading; null for what no step shows.</param>
 /// <param name="Ranked">Causes as they were ranked at that moment.</param>
 public sealed record FaultLogged(int Fault, int Step, string Words, Guid? Reading, ImmutableArray<Cause> Ranked) : RunEvent
 {
+    /// <summary>What was seen with power on, or of a part by itself, that is not as drawn: each is seen again, and right, before the fault is proven mended.</summary>
+    public ImmutableArray<string> Sighted { get; init; } = [];
+
     /// <inheritdoc/>
     public override string Fingerprint() => $"fault {Step} {Words}";
 }

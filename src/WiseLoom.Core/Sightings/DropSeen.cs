@@ -16,6 +16,9 @@ public sealed record DropSeen([property: JsonConverter(typeof(PointAsText))] Pro
     /// <summary>A meter on its millivolt range: steps of 0.1 mV, three of them; the current is known to 3 %.</summary>
     private const double StepVolts = 1e-4, Steps = 3, Percent = 3;
 
+    /// <summary>What copper and the current may add to a drop that is right: a share of it, and ohms.</summary>
+    private const double MostOver = 0.25, MostOverOhms = 0.005;
+
     /// <inheritdoc/>
     public override string InWords() => string.Create(CultureInfo.InvariantCulture, $"{A} to {B} drops {Math.Abs(Millivolts):0.#} mV at {Amps:0.##} A");
 
@@ -37,7 +40,7 @@ public sealed record DropSeen([property: JsonConverter(typeof(PointAsText))] Pro
 
     internal override double LogLikelihood(SuspectLoom of) => 0;
 
-    internal override bool Fits(SuspectLoom of) => true;
+    internal override bool Fits(SuspectLoom of) => of.Bare(A, B) is { } joined && Ohm <= joined.Nominal * (1 + MostOver) + MostOverOhms;
 
-    internal override string Expected(SuspectLoom of) => "less";
+    internal override string Expected(SuspectLoom of) => of.Bare(A, B) is { } joined ? $"{Say.Drop(joined.Nominal * Amps)}" : "nothing between them";
 }

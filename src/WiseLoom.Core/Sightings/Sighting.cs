@@ -37,6 +37,11 @@ public abstract record Sighting
     /// <summary>What is wrong with it for a loom, each with its field; none when it can be held against it.</summary>
     public abstract IEnumerable<Problem> Problems(Loom loom);
 
+    /// <summary>Whether a loom as drawn, with these devices, would show it.</summary>
+    /// <param name="ambientC">Degrees Celsius.</param>
+    /// <param name="meter">What resistances are read with.</param>
+    public bool IsAsDrawn(Loom loom, double ambientC, Meter meter) => Fits(new SuspectLoom(loom, ambientC, meter, [], ProbedPlaces.By([this])));
+
     /// <summary>What is so meanwhile; null for what is seen without power.</summary>
     internal virtual Situation? Meanwhile => null;
 

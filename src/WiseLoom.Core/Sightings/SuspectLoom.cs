@@ -23,10 +23,13 @@ public sealed class SuspectLoom
     /// <summary>So many standard deviations are still as predicted.</summary>
     private const double Near = 3.5;
 
+    /// <summary>No device that a loom has: nothing is plugged in.</summary>
+    private static readonly ImmutableArray<string> Nothing = [""];
+
     private readonly Loom loom;
     private readonly double ambientC;
     private readonly Meter meter;
-    private readonly Probed probed;
+    private readonly ProbedPlaces probed;
     private readonly BuiltLoom built;
     private readonly Dictionary<string, Glimpse> known = new(StringComparer.Ordinal);
     private readonly Lazy<LoomStates> states;
@@ -37,7 +40,7 @@ public sealed class SuspectLoom
     /// <param name="ambientC">Temperature of the copper and the devices, degrees Celsius.</param>
     /// <param name="meter">What resistances were read with.</param>
     /// <param name="probed">Where meters and lamps are held, by situation.</param>
-    internal SuspectLoom(Loom loom, double ambientC, Meter meter, ImmutableArray<Fault> faults, Probed probed)
+    internal SuspectLoom(Loom loom, double ambientC, Meter meter, ImmutableArray<Fault> faults, ProbedPlaces probed)
     {
         (this.loom, this.ambientC, this.meter, this.probed, Faults) = (loom, ambientC, meter, probed, faults);
         built = new(loom, faults);
@@ -58,7 +61,7 @@ public sealed class SuspectLoom
     /// <summary>What is asked of it in a situation.</summary>
     internal Glimpse State(Situation situation)
     {
-        var key = Probed.Key(situation);
+        var key = ProbedPlaces.Key(situation);
         if (!known.TryGetValue(key, out var state))
         {
             known.Add(key, state = states.Value.Glimpse(situation, probed.Of(key), probed.AsksFunctions(key)));
@@ -112,6 +115,9 @@ public sealed class SuspectLoom
         return (new OhmRange(Of(known.Least), Of(known.Middle), Of(known.Most)), true);
     }
 
+    /// <summary>What two cavities read bare; null when no metal joins them.</summary>
+    internal OhmRange? Bare(ProbePoint a, ProbePoint b) => Fitted(a, b, Nothing)?.Ohm;
+
     /// <summary>Whether one of its faults is at a place: the place itself, a wire that ends there, a device there.</summary>
     internal bool Touches(string place) => places.Value.Contains(place);
 
@@ -162,16 +168,16 @@ public sealed class SuspectLoom
 }
 
 /// <summary>Where meters and lamps are held, by situation.</summary>
-internal sealed class Probed
+internal sealed class ProbedPlaces
 {
     private static readonly HashSet<ProbePoint> Nowhere = [];
     private readonly Dictionary<string, HashSet<ProbePoint>> points = new(StringComparer.Ordinal);
     private readonly HashSet<string> functions = new(StringComparer.Ordinal);
 
     /// <summary>Where some sightings were made.</summary>
-    internal static Probed By(IEnumerable<Sighting> sightings)
+    internal static ProbedPlaces By(IEnumerable<Sighting> sightings)
     {
-        var all = new Probed();
+        var all = new ProbedPlaces();
         foreach (var seen in sightings)
         {
             if (seen is { Meanwhile: { } situation, Probed: { } at })

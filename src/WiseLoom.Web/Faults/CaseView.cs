@@ -59,7 +59,7 @@ internal sealed record CaseView(
     internal static CaseView Of(RunCase one, RunDiagnosis diagnosis, BenchRun run, CancellationToken cancel) => new(
         [.. one.Steps.Select(n => run.Plan.Step(n)!).Select(s => new OddStepView(
             s.Number, s.Black.ToString(), s.Red?.ToString(), $"{s.Black} to {s.RedInWords} reads {run[s.Number].Reading?.Reading.InWords()}, should be {s.Passes()}"))],
-        run.Faults.Find(f => f.Fix is null && one.Steps.Contains(f.Step))?.Number,
+        run.Faults.Find(f => f.Fix is null && (f.Step == 0 ? one.Steps.IsEmpty : one.Steps.Contains(f.Step)))?.Number,
         [.. one.Causes.Select(c => CauseView.Of(c, run))],
         one.Next is { } next ? new(next.A.ToString(), next.B is { } far ? [.. far.Select(p => p.ToString())] : null, next.Moved, next.InWords()) : null,
         LookView.Of(one.Look),

@@ -60,7 +60,7 @@ internal static class FaultEndpoints
         }
 
         // Ranked before it is this run's turn: nobody's reading waits for it.
-        var ranked = open.Run.Plan.Step(request.Step) is null ? [] : (await diagnoses.OfAsync(id, open.Run, cancel)).CaseOf(request.Step)?.Causes ?? [];
+        var ranked = request.Step != 0 && open.Run.Plan.Step(request.Step) is null ? [] : (await diagnoses.OfAsync(id, open.Run, cancel)).CaseOf(request.Step)?.Causes ?? [];
         return await AnswerAsync(id, new(request.Key, user.Hand(), clock.GetUtcNow(), run => run.LogFault(request.Key, request.Step, request.Seen, ranked)), null, ledger, cancel);
     }
 

@@ -14,7 +14,7 @@ internal sealed record RetestView(int Step, string Black, string? Red, StepState
 internal sealed record FaultView(
     int Number,
     int Step,
-    string Black,
+    string? Black,
     string? Red,
     string Seen,
     FaultState State,
@@ -25,18 +25,19 @@ internal sealed record FaultView(
     CauseFound? Cause,
     FixDone? Fix,
     string? FixedBy,
+    ImmutableArray<string> Sighted,
     ImmutableArray<RetestView> Retests)
 {
     /// <param name="diagnosis">What the run's readings say; null to tell what was said when the fault was logged.</param>
     internal static FaultView Of(LoggedFault fault, BenchRun run, RunDiagnosis? diagnosis)
     {
-        var step = run.Plan.Step(fault.Step)!;
+        var step = run.Plan.Step(fault.Step);
         var now = fault.Fix is null && diagnosis?.CaseOf(fault.Step) is { } own ? own.Causes : fault.Ranked;
         return new(
             fault.Number,
             fault.Step,
-            step.Black.ToString(),
-            step.Red?.ToString(),
+            step?.Black.ToString(),
+            step?.Red?.ToString(),
             fault.Seen,
             run.StateOf(fault),
             fault.Title,
@@ -46,6 +47,7 @@ internal sealed record FaultView(
             fault.Cause,
             fault.Fix,
             fault.FixedBy,
+            fault.Sighted,
             [.. (fault.Fix?.Retests ?? []).Select(n => run.Plan.Step(n)!).Select(s => new RetestView(s.Number, s.Black.ToString(), s.Red?.ToString(), run[s.Number].State))]);
     }
 }

@@ -32,7 +32,7 @@ internal static class SightingEndpoints
     internal static void MapSightings(this RouteGroupBuilder api)
     {
         api.MapGet("/runs/{id:long}/sightings/choices", ChoicesAsync).IsHeavy("Working out the state").WithSummary("What a sighting can be of, by the names that this loom knows");
-        api.MapPost("/runs/{id:long}/sightings", KeepAsync).WithSummary("Keep something that was seen: it moves the ranking of causes, and proves no step");
+        api.MapPost("/runs/{id:long}/sightings", KeepAsync).IsHeavy("Holding it against the drawing").WithSummary("Keep something that was seen: it moves the ranking of causes, and proves no step");
     }
 
     private static async Task<Results<Ok<SightingChoicesView>, ProblemHttpResult>> ChoicesAsync(long id, RunLedger ledger, CancellationToken cancel)
@@ -55,12 +55,18 @@ internal static class SightingEndpoints
 
     private static async Task<Results<Ok<SightingStoredView>, ProblemHttpResult>> KeepAsync(long id, SightingRequest request, ClaimsPrincipal user, RunLedger ledger, CancellationToken cancel)
     {
-        if (await ledger.HeadAsync(id, cancel) is null)
+        if (await ledger.FindAsync(id, cancel) is not { } before)
         {
             return Refusal.NotFound("run");
         }
 
-        var seen = new SightingTaken(request.What, request.Seen);
+        if (request.What.Problems(before.Run.Loom).FirstOrDefault() is { } wrong)
+        {
+            return Refusal.Field($"/what{wrong.At}", wrong.Message);
+        }
+
+        // Held against the drawing before it is this run's turn: nobody's reading waits for it.
+        var seen = new SightingTaken(request.What, request.What.IsAsDrawn(before.Run.Loom, before.Run.Plan.AmbientC, before.Run.Plan.Meter), request.Seen);
         var (answer, open) = (await ledger.AskAsync(id, new Ask(request.Key, user.Hand(), request.TakenAt, run => run.See(request.Key, seen)), cancel))!.Value;
         return Refusal.Of(answer.Decision) is { } refusal ? refusal : TypedResults.Ok(new SightingStoredView(open.Run.LastEvent, open.Run.Sightings.Exists(s => s.Key == request.Key)));
     }

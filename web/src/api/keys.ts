@@ -21,6 +21,7 @@ export const keys = {
   onRun: (job: number, run: number) => ['job', job, 'people', run],
   plan: (job: number, ...of: unknown[]) => ['job', job, 'plan', ...of],
   faults: (job: number) => ['job', job, 'faults'],
+  sightingChoices: (job: number, run: number) => ['job', job, 'sighting-choices', run],
   faultLog: (...of: unknown[]) => ['fault-log', ...of],
   faultReport: ['fault-report'],
   handover: (job: number) => ['job', job, 'handover'],

@@ -5,7 +5,9 @@ import { Notice } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
 import { CauseFaces } from './CauseFaces';
 import { CauseList } from './CauseList';
+import { LookCard } from './LookCard';
 import { NextCard } from './NextCard';
+import { OwnSighting } from './OwnSighting';
 import { PaperAndMetal } from './PaperAndMetal';
 import { RankingHistory } from './RankingHistory';
 
@@ -42,7 +44,8 @@ export function CaseBody({
       {(own.doubts.length === 0 || own.causes.length > 0) && (
         <CauseList causes={own.causes} most={5} chosen={cause} onChoose={(c) => setTitle(c.title)} action={action} />
       )}
-      {loom && (
+      {own.look && <LookCard key={own.look.text} job={job.id} log={log} look={own.look} />}
+      {loom && (own.next ?? own.look === null) && (
         <NextCard
           job={job.id}
           log={log}
@@ -52,6 +55,7 @@ export function CaseBody({
           onTurn={() => setSide((s) => (s === 'wire' ? 'mating' : 'wire'))}
         />
       )}
+      {log.runId && <OwnSighting job={job.id} run={log.runId} lastEvent={log.lastEvent} />}
       {cause && loom && <CauseFaces cause={cause} loom={loom} side={side} />}
       <RankingHistory history={own.history} />
       {cause && (

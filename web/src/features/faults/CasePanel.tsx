@@ -30,10 +30,7 @@ export function CasePanel({
           body: {
             key,
             step: first?.step ?? 0,
-            seen: `${own.steps
-              .slice(0, 3)
-              .map((s) => s.text)
-              .join('; ')}.`,
+            seen: `${[...own.steps.map((s) => s.text), ...own.seen].slice(0, 3).join('; ') || 'Read beside the plan'}.`,
           },
         }),
       ),
@@ -52,26 +49,38 @@ export function CasePanel({
         <div>
           <h2 className="text-2xl font-bold">
             {own.steps.length === 0
-              ? 'What was read beside the plan is'
+              ? own.seen.length > 0
+                ? 'What was seen is'
+                : 'What was read beside the plan is'
               : own.steps.length === 1
                 ? '1 reading is'
                 : `${own.steps.length} readings are`}{' '}
             not as drawn
           </h2>
-          <p className="text-soft">
-            {first ? 'Not logged yet.' : 'No step of the plan shows it: a fault is logged from a failing step.'}
-          </p>
+          <p className="text-soft">{first ? 'Not logged yet.' : 'Not logged yet. No step of the plan shows it.'}</p>
         </div>
-        {first && (
-          <Button changes kind="main" disabled={logIt.isPending} onClick={() => logIt.mutate()}>
-            Log this fault
-          </Button>
-        )}
+        <Button changes kind="main" disabled={logIt.isPending} onClick={() => logIt.mutate()}>
+          Log this fault
+        </Button>
       </header>
       <ErrorNotice error={logIt.error} />
       <OddSteps job={job} steps={own.steps} />
+      <Seen seen={own.seen} />
       <CaseBody log={log} own={own} fault={null} />
     </article>
+  );
+}
+
+/** What was seen besides and is not as drawn. */
+export function Seen({ seen }: { seen: string[] }) {
+  if (seen.length === 0) return null;
+  return (
+    <ul className="space-y-1">
+      {seen.slice(0, 6).map((s) => (
+        <li key={s}>{s}.</li>
+      ))}
+      {seen.length > 6 && <li className="text-soft">and {seen.length - 6} more.</li>}
+    </ul>
   );
 }
 

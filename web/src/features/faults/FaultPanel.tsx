@@ -8,7 +8,8 @@ import { Button, ButtonLink, Input } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import { MarkWord } from '../../ui/Verdict';
 import { CaseBody } from './CaseBody';
-import { OddSteps } from './CasePanel';
+import { OddSteps, Seen } from './CasePanel';
+import { OwnSighting } from './OwnSighting';
 import { CauseList } from './CauseList';
 import { FixForm } from './FixForm';
 import { stateWords } from './words';
@@ -23,7 +24,9 @@ interface Props {
 
 /** One fault from what was seen to proven closed, in the order in which it happens. */
 export function FaultPanel({ job, run, fault, log }: Props) {
-  const own = fault.fix === null ? log.cases.find((c) => c.steps.some((s) => s.step === fault.step)) : undefined;
+  const isOf = (c: Schemas['CaseView']) =>
+    fault.step === 0 ? c.steps.length === 0 : c.steps.some((s) => s.step === fault.step);
+  const own = fault.fix === null ? log.cases.find(isOf) : undefined;
   return (
     <article className="space-y-5 border-2 border-edge bg-card p-5">
       <header>
@@ -32,14 +35,19 @@ export function FaultPanel({ job, run, fault, log }: Props) {
         </h2>
         <p className="text-soft">
           {stateWords[fault.state]} · logged by {fault.loggedBy} from{' '}
-          <Link className="underline" to={`/jobs/${job.id}/bench?step=${fault.step}`}>
-            step {fault.step}
-          </Link>
+          {fault.step === 0 ? (
+            'what was seen beside the plan'
+          ) : (
+            <Link className="underline" to={`/jobs/${job.id}/bench?step=${fault.step}`}>
+              step {fault.step}
+            </Link>
+          )}
         </p>
       </header>
       <Stage number={1} title="What was seen">
         <p className="text-lg">{fault.seen}</p>
         {own && own.steps.length > 1 && <OddSteps job={job} steps={own.steps} />}
+        {own && own.seen.length > 1 && <Seen seen={own.seen} />}
       </Stage>
       <Stage number={2} title="What it turned out to be">
         {fault.cause && <p className="mb-2 text-lg font-bold">{fault.cause.words}</p>}
@@ -68,6 +76,15 @@ export function FaultPanel({ job, run, fault, log }: Props) {
           <p className="text-soft">The fix decides which steps.</p>
         ) : (
           <Retests job={job} fault={fault} />
+        )}
+        {fault.fix && fault.sighted.length > 0 && (
+          <div className="mt-3 space-y-2">
+            <p>
+              {fault.state === 'proven' ? 'Seen again, and right: ' : 'To be seen again, and right: '}
+              {fault.sighted.join('; ')}.
+            </p>
+            {fault.state !== 'proven' && <OwnSighting job={job.id} run={run} lastEvent={log.lastEvent} />}
+          </div>
         )}
       </Stage>
     </article>

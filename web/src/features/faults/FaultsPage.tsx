@@ -8,6 +8,7 @@ import { CasePanel } from './CasePanel';
 import { percent } from './CauseList';
 import { FaultPanel } from './FaultPanel';
 import { Holds } from './Holds';
+import { OwnSighting } from './OwnSighting';
 import { stateWords } from './words';
 
 /** The fault log of the job's run: what is open, what was done, what must be measured again. */
@@ -100,6 +101,9 @@ export function FaultsPage() {
           </ul>
         </section>
         {log.data.runId && <Holds job={job} holds={log.data.holds} />}
+        {log.data.runId && cases.length === 0 && (
+          <OwnSighting job={job.id} run={log.data.runId} lastEvent={log.data.lastEvent} />
+        )}
       </div>
       {chosen && log.data.runId && (
         <FaultPanel key={chosen.number} job={job} run={log.data.runId} fault={chosen} log={log.data} />
@@ -112,9 +116,11 @@ export function FaultsPage() {
 /** A case is named by its first step; 0 for one that only readings beside the plan show. */
 const firstStep = (c: Schemas['CaseView']) => c.steps[0]?.step ?? 0;
 
-const howMany = ({ steps }: Schemas['CaseView']) =>
+const howMany = ({ steps, seen }: Schemas['CaseView']) =>
   steps.length === 0
-    ? 'Read beside the plan'
+    ? seen.length > 0
+      ? 'Seen'
+      : 'Read beside the plan'
     : steps.length === 1
       ? '1 failing reading'
       : `${steps.length} failing readings`;

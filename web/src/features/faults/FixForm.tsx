@@ -22,7 +22,7 @@ export function FixForm({
 }) {
   const client = useQueryClient();
   const known = fault.suggested.find((c) => c.title === fault.cause?.words)?.places ?? [
-    fault.black,
+    ...(fault.black ? [fault.black] : []),
     ...(fault.red ? [fault.red] : []),
   ];
   const [did, setDid] = useState(works[0] ?? '');
