@@ -12,16 +12,19 @@ namespace WiseLoom.Core.Diagnosis;
 /// </remarks>
 internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
 {
-    /// <summary>Fewer values through the bridge cannot place it: two places and the bridge itself are asked for.</summary>
-    private const int LeastValues = 3;
+    /// <summary>Fewer values through the bridge say nothing of where it is; three place it, since two places and the bridge itself are asked for.</summary>
+    private const int LeastValues = 2;
 
     /// <summary>Pairs of wires that are tried, and that are told.</summary>
-    private const int MostTried = 120, MostTold = 3;
+    private const int MostTried = 120, MostTold = 6;
 
     private const int Grid = 10, Halvings = 6;
 
+    /// <summary>What the copper on a way is off by, squared ohms: half a milliohm.</summary>
+    private const double CopperVariance = 2.5e-7;
+
     /// <summary>Best places along the wires of two nets; none where the readings cannot say.</summary>
-    /// <returns>Each with the logarithm of how narrow the fit is, as a share of both wires: what finding the places costs.</returns>
+    /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit.</returns>
     internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b)
     {
         var values = evidence.Touching([a, b], []).Select(o => Through(o, a, b)).OfType<Value>().ToList();
@@ -31,8 +34,10 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
         }
 
         var pairs = from one in drawn.WiresOf(a) from other in drawn.WiresOf(b) orderby IsBeside(one, other) ? 0 : 1 select (one, other);
-        return pairs.Take(MostTried).Select(p => Fit(p.one, p.other, values)).OrderBy(f => f.Misfit).Take(MostTold)
-            .Select(f => (f.Fault, Math.Log(Math.Clamp(f.SdA, 1e-3, 1) * Math.Clamp(f.SdB, 1e-3, 1))));
+        var fits = pairs.Take(MostTried).Select(p => Fit(p.one, p.other, values)).OrderBy(f => f.Misfit).ToList();
+        double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - fits[0].Misfit));
+        var stand = Math.Log(fits.Sum(Mass) / fits.Take(MostTold).Sum(Mass) / fits.Count);
+        return fits.Take(MostTold).Select(f => (f.Fault, Math.Log(f.Width) + stand));
     }
 
     /// <summary>How well the places of a bridge between two wires are known, millimetres: one standard deviation along either.</summary>
@@ -57,18 +62,19 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
     /// <summary>A reading between a point of the first net and one of the second.</summary>
     private Value? Through(Observation seen, int a, int b)
     {
-        if (seen is not { Moved: false, A: [var x], B: [var y] } || !Evidence.IsJoined(seen))
+        if (seen is not { Moved: false, A: [var x] } || seen.B is { Length: > 1 } || !Evidence.IsJoined(seen))
         {
             return null;
         }
 
-        var (on, far) = (drawn.NetOf(x), drawn.NetOf(y));
+        var (y, on) = (seen.B is [var point] ? point : (ProbePoint?)null, drawn.NetOf(x));
+        var far = y is { } other ? drawn.NetOf(other) : on == a ? b : a;
         return (on == a && far == b) || (on == b && far == a)
-            ? new(on == a ? x : y, on == a ? y : x, seen.Ohm!.Value - evidence.LeadsOf(seen), 1 / (Math.Pow(evidence.Noise(seen), 2) + 1e-10))
+            ? new(on == a ? x : y, on == a ? y : x, seen.Ohm!.Value - evidence.LeadsOf(seen), 1 / (Math.Pow(evidence.Noise(seen), 2) + CopperVariance))
             : null;
     }
 
-    private (ShortFault Fault, double Misfit, double SdA, double SdB) Fit(Wire one, Wire other, List<Value> values)
+    private Placed Fit(Wire one, Wire other, List<Value> values)
     {
         var (wayA, wayB) = (Ways(one, values.ConvertAll(v => v.A)), Ways(other, values.ConvertAll(v => v.B)));
         (double Misfit, double Ohm) At(double t, double s)
@@ -85,6 +91,7 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
         }
 
         var (best, step) = ((T: 0.5, S: 0.5, Misfit: double.PositiveInfinity), 1.0 / Grid);
+        var grid = new List<double>();
         for (var round = 0; round <= Halvings; round++)
         {
             var (from, reach) = (best, round == 0 ? Grid / 2 : 2);
@@ -93,7 +100,13 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
                 for (var j = -reach; j <= reach; j++)
                 {
                     var (t, s) = (Math.Clamp(from.T + (i * step), 0, 1), Math.Clamp(from.S + (j * step), 0, 1));
-                    if (At(t, s).Misfit is var misfit && misfit < best.Misfit)
+                    var misfit = At(t, s).Misfit;
+                    if (round == 0)
+                    {
+                        grid.Add(misfit);
+                    }
+
+                    if (misfit < best.Misfit)
                     {
                         best = (t, s, misfit);
                     }
@@ -107,20 +120,28 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
         const double little = 0.02;
         double Sd(double low, double high) => little / Math.Sqrt(Math.Max(1e-9, (low + high - (2 * best.Misfit)) / 2));
         var fault = new ShortFault(one.Id, other.Id, At(best.T, best.S).Ohm) { AlongMm = [Math.Round(best.T * one.LengthMm), Math.Round(best.S * other.LengthMm)] };
-        return (fault, best.Misfit, Sd(At(best.T - little, best.S).Misfit, At(best.T + little, best.S).Misfit), Sd(At(best.T, best.S - little).Misfit, At(best.T, best.S + little).Misfit));
+        var (sdA, sdB) = (Sd(At(best.T - little, best.S).Misfit, At(best.T + little, best.S).Misfit), Sd(At(best.T, best.S - little).Misfit, At(best.T, best.S + little).Misfit));
+
+        // Where a valley of places fits, the share of the grid that does; where one place does, its own width.
+        var valley = grid.Average(m => Math.Exp(-0.5 * Math.Min(1000, m - best.Misfit)));
+        return new(fault, best.Misfit, sdA, sdB, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
 
     /// <summary>For each point: ohms from it to a place along the wire.</summary>
-    private List<Func<double, double>> Ways(Wire wire, List<ProbePoint> points)
+    private List<Func<double, double>> Ways(Wire wire, List<ProbePoint?> points)
     {
         var net = drawn.AsDrawn(drawn.NetOfWire(wire));
         var (from, to, whole) = (wire.From.Text, wire.To.Text, drawn.PartOf(drawn.PlaceOf(wire.Id)).Mean);
         var across = net.Ohms(from, to) ?? whole;
         var scale = Measured(wire) is { } measured && drawn.WiresOf(drawn.NetOfWire(wire)).Length == 1 ? measured / across : 1;
+        var number = drawn.NetOfWire(wire);
+        var joined = points.Contains(null) ? net.WithPointsJoined(number) : null;
         return points.ConvertAll<Func<double, double>>(p =>
         {
-            var (near, far) = (net.Ohms(p.ToString(), from) ?? 0, net.Ohms(p.ToString(), to) ?? 0);
-            return t => scale * (((1 - t) * near) + (t * far) + (t * (1 - t) * (whole - across)));
+            var at = (p ?? drawn.SkeletonOf(number).Points[0].Point).ToString();
+            double Ohms(string a, string b) => p is null ? joined!(a, b) : net.Ohms(a, b) ?? 0;
+            var (near, far, own) = (Ohms(at, from), Ohms(at, to), p is null ? joined!(from, to) : across);
+            return t => scale * (((1 - t) * near) + (t * far) + (t * (1 - t) * (whole - own)));
         });
     }
 
@@ -129,8 +150,13 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
         : evidence.Touching([drawn.NetOfWire(wire)], []).FirstOrDefault(o => !o.Moved && Evidence.IsJoined(o) && o is { A: [var a], B: [var b] } && ((a == wire.From.Point && b == wire.To.Point) || (b == wire.From.Point && a == wire.To.Point))) is { } seen
             ? seen.Ohm!.Value - evidence.LeadsOf(seen) : null;
 
-    /// <param name="A">On the first net.</param>
-    /// <param name="B">On the second.</param>
+    /// <summary>The best places along two wires.</summary>
+    /// <param name="SdA">One standard deviation along the first, as a share of it.</param>
+    /// <param name="Width">What share of both wires fits as well.</param>
+    private sealed record Placed(ShortFault Fault, double Misfit, double SdA, double SdB, double Width);
+
+    /// <param name="A">On the first net; null for all its points, joined.</param>
+    /// <param name="B">On the second, likewise.</param>
     /// <param name="Weight">One over the meter's noise squared.</param>
-    private sealed record Value(ProbePoint A, ProbePoint B, double Ohm, double Weight);
+    private sealed record Value(ProbePoint? A, ProbePoint? B, double Ohm, double Weight);
 }

@@ -197,6 +197,14 @@ internal sealed class Altered
         return At(a) is var from and >= 0 && At(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;
     }
 
+    /// <summary>Mean ohms between nodes of one drawn net, splices too, while all its points are joined by the fixture.</summary>
+    internal Func<string, string, double> WithPointsJoined(int net)
+    {
+        int At(string name) => firstOf[net] + plan.SkeletonOf(net).NodeOf[name];
+        var whole = new Solved([.. edges, .. Joined([.. plan.SkeletonOf(net).Points.Select(p => firstOf[net] + p.Node)])]);
+        return (a, b) => whole.Ohms(At(a), At(b));
+    }
+
     /// <summary>Mean ohms between two points of one piece; null where nothing joins them.</summary>
     internal double? Ohms(ProbePoint a, ProbePoint b) =>
         NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;

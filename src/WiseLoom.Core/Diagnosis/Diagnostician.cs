@@ -100,7 +100,7 @@ public sealed class Diagnostician
         var groups = Grouped(weighed, alike);
         var sentences = new Explaining(leaning, evidence, witness);
         ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).Select(g => new Finding(
-            g.Share,
+            Math.Min(1, g.Share),
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0])))];

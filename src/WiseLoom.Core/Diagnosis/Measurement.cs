@@ -124,7 +124,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     {
         if (seen.B is null)
         {
-            return of.Altered.NearestStranger(seen.A[0]) is { } nearest ? (nearest, evidence.Noise(nearest) + (CopperShare * Math.Min(nearest, MostCopper))) : null;
+            return of.Altered.NearestStranger(seen.A[0]) is { } nearest ? (nearest, evidence.Noise(nearest) + (CopperShare * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
         }
 
         var predicted = evidence.Predict(seen, of.Altered) ?? (of.Altered.Has(seen.A[0]) || (seen.B is { } b && b.Any(of.Altered.Has)) ? null : evidence.AsDrawn(seen));
@@ -138,9 +138,12 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             return null;
         }
 
-        var (noise, copper) = (evidence.Noise(predicted.Ohms), CopperShare * Math.Min(predicted.Ohms, MostCopper));
+        var (noise, copper) = (evidence.Noise(predicted.Ohms), CopperShare * Math.Min(OfCopper(predicted.Ohms, of), MostCopper));
         return (predicted.Ohms, Math.Sqrt((copper * copper) + (noise * noise)));
     }
+
+    /// <summary>What is copper of a value, as far as the sizes of faults are not.</summary>
+    private static double OfCopper(double ohms, Weighed of) => Math.Max(0, ohms - of.Faults.Sum(f => f switch { ShortFault bridge => bridge.Ohm, ResistiveFault poor => poor.Ohm, _ => 0 }));
 
     /// <summary>Information that tells outcomes apart: those within three standard deviations of each other count as one.</summary>
     private static double Bits(List<(double Share, (double Ohms, double Sd)? Outcome)> outcomes)

@@ -32,7 +32,7 @@ public sealed class HiddenFaults(Loom loom, int seed)
     {
         0 => new OpenFault(AnyWire().Id, AnyEnd()),
         1 => new ResistiveFault(AnyWire().Id, Math.Round(Math.Exp(Between(Math.Log(0.3), Math.Log(50))), 3), AnyEnd() ?? "to"),
-        2 => Bridge(),
+        2 => random.Next(3) == 0 ? Along() : Bridge(),
         3 => Swap(),
         4 => Misplaced(),
         5 => Shift(),
@@ -54,6 +54,13 @@ public sealed class HiddenFaults(Loom loom, int seed)
     private List<string> Wired(Connector connector) => [.. connector.Family.Cavities.Where(c => nets.NodeOf(new(connector.Ref, c)) >= 0)];
 
     private int NetOf(Connector connector, string cavity) => nets.NetOf(new(connector.Ref, cavity))?.Number ?? -1;
+
+    private ShortFault? Along()
+    {
+        var (one, other) = (AnyWire(), AnyWire());
+        double Somewhere(Wire wire) => Math.Round(wire.LengthMm * Between(0.1, 0.9));
+        return nets.NumberOf(one.From.Text) == nets.NumberOf(other.From.Text) ? null : new(one.Id, other.Id, Math.Round(Between(0, 0.3), 3)) { AlongMm = [Somewhere(one), Somewhere(other)] };
+    }
 
     private ShortFault? Bridge()
     {

@@ -10,7 +10,7 @@ namespace WiseLoom.Core.Practice;
 
 /// <summary>How one case went.</summary>
 /// <param name="Hidden">What was wrong; empty for a sound loom.</param>
-/// <param name="IsSeeable">Whether this meter could have seen all of it.</param>
+/// <param name="IsSeeable">Whether this meter, and this plan, could have seen all of it.</param>
 /// <param name="FirstProbability">Of the group that was first at the end.</param>
 /// <param name="Found">Whether what was wrong, or its group, was first at the end.</param>
 /// <param name="Extra">How many measurements were taken after the plan.</param>
@@ -43,11 +43,8 @@ public sealed class Trial
     {
         ArgumentNullException.ThrowIfNull(hidden);
         var bench = new SimulatedBench(loom, plan.Meter, hidden, seed);
-        var readings = plan.Steps.Where(s => s.Phase == StepPhase.Bare).Select(s =>
-        {
-            var probes = StepProbes.Of(loom, plan, s);
-            return Observation.Of(s.Black, s.Red, bench.Measure(probes.Red, probes.Black).Ohms);
-        }).ToList();
+        var readings = Planned(bench);
+        var isSeeable = diagnostician.CanShow(hidden, plan.Meter) && (!hidden.OfType<ShortFault>().Any(f => f.AlongMm is not null) || Differ(readings, Planned(new(loom, plan.Meter, [], seed))));
         var slowest = 0.0;
         var answers = ImmutableArray.CreateBuilder<(double, bool)>();
         for (var extra = 0; ; extra++)
@@ -58,12 +55,25 @@ public sealed class Trial
             answers.Add((found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden)));
             if (found.Next is not { } next || extra == MostExtra)
             {
-                return new(hidden, diagnostician.CanShow(hidden, plan.Meter), found.Ranking[0].Probability, answers[^1].Item2, extra, slowest, found.Ranking[0].Sentence, answers.ToImmutable());
+                return new(hidden, isSeeable, found.Ranking[0].Probability, answers[^1].Item2, extra, slowest, found.Ranking[0].Sentence, answers.ToImmutable());
             }
 
             readings.Add(Measured(bench, next));
         }
     }
+
+    private List<Observation> Planned(SimulatedBench bench) =>
+    [
+        .. plan.Steps.Where(s => s.Phase == StepPhase.Bare).Select(s =>
+        {
+            var probes = StepProbes.Of(loom, plan, s);
+            return Observation.Of(s.Black, s.Red, bench.Measure(probes.Red, probes.Black).Ohms);
+        }),
+    ];
+
+    /// <summary>Whether any reading of the plan shows that something is wrong: a bridge between circuits that the plan does not hold against each other shows nowhere.</summary>
+    private bool Differ(List<Observation> of, List<Observation> sound) => of.Zip(sound).Any(r =>
+        Evidence.IsJoined(r.First) != Evidence.IsJoined(r.Second) || (r.First.Ohm is { } a && r.Second.Ohm is { } b && Evidence.IsJoined(r.First) && Math.Abs(a - b) > 2 * plan.Meter.Uncertainty(a)));
 
     private Observation Measured(SimulatedBench bench, Measurement next)
     {
@@ -88,7 +98,7 @@ public sealed class Trial
         MissingFault missing => $"open {missing.Wire}",
         ResistiveFault poor => $"poor {poor.Wire}",
         IntermittentFault loose => $"loose {loose.Wire}",
-        ShortFault bridge => $"bridge {string.Join(' ', new[] { bridge.A, bridge.B }.Order(StringComparer.Ordinal))}",
+        ShortFault bridge => $"{(bridge.AlongMm is null ? "bridge" : "along")} {string.Join(' ', new[] { bridge.A, bridge.B }.Order(StringComparer.Ordinal))}",
         SwapFault swap => $"swap {swap.Connector} {string.Join(' ', swap.Cavities.Order(StringComparer.Ordinal))}",
         ShiftFault shift => $"shift {shift.Connector} {shift.By} {string.Join(' ', shift.Cavities)}",
         _ => f.ToString(),
