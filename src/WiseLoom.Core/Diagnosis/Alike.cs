@@ -8,6 +8,9 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Brings together what no measurement at probe points can tell apart.</summary>
 internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
 {
+    /// <summary>A hypothesis is said in so many other words at most.</summary>
+    private const int MostWays = 40;
+
     /// <summary>Pairs within one piece that are compared at most.</summary>
     private const int MostPairs = 160;
 
@@ -64,13 +67,15 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     /// <summary>The same fault said in other words: a wire that is missing or open at either end, a poor joint at either end.</summary>
     internal IEnumerable<ImmutableArray<Fault>> InOtherWords(ImmutableArray<Fault> faults)
     {
-        for (var i = 0; i < faults.Length; i++)
+        // Each fault by itself or in any of its other words: all ways but the first, which is as it stands.
+        IEnumerable<ImmutableArray<Fault>> ways = [[]];
+        foreach (var fault in faults)
         {
-            foreach (var other in Words(faults[i]))
-            {
-                yield return faults.SetItem(i, other);
-            }
+            ImmutableArray<Fault> words = [fault, .. Words(fault)];
+            ways = ways.SelectMany(w => words.Select(w.Add));
         }
+
+        return ways.Skip(1).Take(MostWays);
     }
 
     /// <summary>Contacts of a connector that stand elsewhere, said as the one that is filled from the wrong face, exchanged, or astray.</summary>

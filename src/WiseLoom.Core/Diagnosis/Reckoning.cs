@@ -32,6 +32,9 @@ internal sealed class Reckoning
     /// <summary>Bridges between the same two nets that are weighed at most.</summary>
     private const int MostBridges = 16;
 
+    /// <summary>And so many at the likeliest places.</summary>
+    private const int MostLikely = 8;
+
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
     private readonly Suspects suspects;
@@ -119,7 +122,9 @@ internal sealed class Reckoning
         }
 
         var touching = evidence.Touching([between.Key.A, between.Key.B], []);
-        return between.OrderByDescending(s => s.LogPrior + evidence.Bridged(touching, ProbePoint.Parse(((ShortFault)s.Faults[0]).A), ProbePoint.Parse(((ShortFault)s.Faults[0]).B))).Take(MostBridges);
+        // Another fault may spoil the fit: the likeliest places are weighed whatever it says.
+        var fitting = between.OrderByDescending(s => s.LogPrior + evidence.Bridged(touching, ProbePoint.Parse(((ShortFault)s.Faults[0]).A), ProbePoint.Parse(((ShortFault)s.Faults[0]).B))).Take(MostBridges);
+        return fitting.Union(between.OrderByDescending(s => s.LogPrior).Take(MostLikely));
     }
 
     private Weighed Single(Supposition supposed)

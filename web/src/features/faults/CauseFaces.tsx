@@ -22,7 +22,10 @@ export function CauseFaces({
       {faces.slice(0, 4).map(({ connector, ringed }) => (
         <figure key={connector.ref} className="max-w-full min-w-40 flex-1">
           <figcaption className="mb-1">
-            <b>{connector.ref}</b> <span className="font-mono text-copper">{ringed.join(', ')}</span>{' '}
+            <b>{connector.ref}</b>{' '}
+            <span className="font-mono text-copper">
+              {ringed.length > 10 ? `${ringed.length} cavities` : ringed.join(', ')}
+            </span>{' '}
             <span className="text-soft">{sideWords[side]}</span>
           </figcaption>
           <div className="flex h-28 items-start">

@@ -101,7 +101,7 @@ export function FaultsPage() {
           </ul>
         </section>
         {log.data.runId && <Holds job={job} holds={log.data.holds} />}
-        {log.data.runId && cases.length === 0 && (
+        {log.data.runId && cases.length === 0 && !chosen?.sighted.length && (
           <OwnSighting job={job.id} run={log.data.runId} lastEvent={log.data.lastEvent} />
         )}
       </div>
