@@ -59,7 +59,7 @@ internal sealed class Bench
     internal void Measure(SimulatedBench practice, PlanStep step)
     {
         var probes = StepProbes.Of(Run.Loom, Run.Plan, step);
-        Take(new(Guid.NewGuid(), step.Number, practice.Measure(probes.Red, probes.Black).Ohms, true, "m", Start, Run.LastEvent));
+        Take(new(Guid.NewGuid(), step.Number, practice.Measure(probes.Red, probes.Black, probes.Fitted.ToHashSet()).Ohms, true, "m", Start, Run.LastEvent));
     }
 
     /// <summary>A reading beside the plan, as a diagnosis asks for it.</summary>

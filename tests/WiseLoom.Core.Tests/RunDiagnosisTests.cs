@@ -171,6 +171,21 @@ public sealed class RunDiagnosisTests
         bench.Run.Sightings.ShouldBeEmpty("it was seen before its person could know of the fix");
     }
 
+    /// <summary>A reading through a device that is not as drawn is a case, and the device is named.</summary>
+    [Fact]
+    public void A_failing_reading_through_a_device_names_the_device()
+    {
+        var loom = Looms.FrostFan;
+        var terms = PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, loom.AmbientC, CopperTolerance.Usual);
+        var plan = Planner.Plan(loom, terms with { Beyond = Beyond.Nothing with { Fitted = ["injector-1", "injector-2", "injector-3"] } });
+        var run = Bench.Measured(loom, plan, new DeviceFault("injector-2", 40));
+        var only = Of(run).Cases.ShouldHaveSingleItem();
+        only.Steps.ShouldAllBe(s => plan.Step(s)!.Phase == StepPhase.Fitted);
+        only.OddSightings.ShouldAllBe(s => s is FittedSeen);
+        only.Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<DeviceFault>().Device.ShouldBe("injector-2");
+        Of(run).CaseOf(only.Steps[0]).ShouldNotBeNull();
+    }
+
     /// <summary>From what was seen with power on to a fix that is proven: by its retests, and by seeing it right.</summary>
     [Fact]
     public void A_fault_that_no_step_shows_is_logged_mended_and_proven_by_seeing_it_right()

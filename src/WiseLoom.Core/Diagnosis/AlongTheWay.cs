@@ -12,11 +12,11 @@ namespace WiseLoom.Core.Diagnosis;
 /// </remarks>
 internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
 {
-    /// <summary>Fewer values through the bridge say nothing of where it is; three place it, since two places and the bridge itself are asked for.</summary>
-    private const int LeastValues = 2;
+    /// <summary>Without a value through the bridge nothing says where it is; three place it, since two places and the bridge itself are asked for.</summary>
+    private const int LeastValues = 1;
 
     /// <summary>Pairs of wires that are tried, and that are told.</summary>
-    private const int MostTried = 120, MostTold = 6;
+    private const int MostTried = 1500, MostTold = 6;
 
     private const int Grid = 10, Halvings = 6;
 

@@ -35,12 +35,12 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
     private double All => Math.Log(1 - priors.Nothing);
 
     /// <summary>Wires in the order of nearness, and what else may be wrong near the places.</summary>
-    internal (ImmutableArray<Wire> Wires, ImmutableArray<Supposition> Others) From(ImmutableArray<Sighting> odd)
+    internal (ImmutableArray<Wire> Wires, ImmutableArray<Supposition> Others) From(ImmutableArray<Sighting> odd, SuspectLoom sound)
     {
         var (nets, devices) = Near(odd.SelectMany(s => s.Begins(drawn.Loom)));
         ImmutableArray<Wire> wires = [.. nets.SelectMany(n => drawn.WiresOf(n)).Take(Some(MostWires))];
         var near = wires.SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point).Distinct().ToList();
-        return (wires, [.. OfDevices(devices, odd), .. OfLifted(odd), .. OfContacts(near)]);
+        return (wires, [.. OfDevices(devices, odd), .. Through(devices, odd, sound), .. OfLifted(odd), .. OfContacts(near)]);
     }
 
     /// <summary>How likely a wire is open before anything is seen; a logarithm.</summary>
@@ -66,6 +66,15 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
             yield return new([new DeviceFault(device, Math.Max(0, ohm))], log);
         }
     }
+
+    /// <summary>Devices that a reading leads through: in series with the copper they measure as much more, or less, as the reading is off.</summary>
+    private IEnumerable<Supposition> Through(List<Device> devices, ImmutableArray<Sighting> odd, SuspectLoom sound) =>
+        from seen in odd.OfType<FittedSeen>().Take(Some(MostDevices))
+        from device in devices.Take(Some(MostDevices))
+        where device.Pins.ContainsValue(seen.A) || device.Pins.ContainsValue(seen.B) || device.Pins.Values.Any(p => drawn.NetOf(p) is var net && net >= 0 && (net == drawn.NetOf(seen.A) || net == drawn.NetOf(seen.B)))
+        let ohm = sound.DeviceAlone(device.Ref)?.Nominal + seen.Ohm - sound.Fitted(seen.A, seen.B, seen.Plugged)?.Ohm?.Nominal
+        where ohm > 0
+        select new Supposition([new DeviceFault(device.Ref, Math.Round(ohm.Value, 3))], All + Math.Log(priors.Device / Math.Max(1, drawn.Loom.Devices.Length)) + LogMeasured);
 
     /// <summary>Wires that were measured by themselves: what they measured too much.</summary>
     private IEnumerable<Supposition> OfLifted(ImmutableArray<Sighting> odd) =>

@@ -40,7 +40,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
         var candidates = byOhms.Take(MostByOhms).Append(byOhms.Find(w => w.Faults.IsEmpty)!).Distinct().ToList();
         if (!witness.Odd.IsEmpty)
         {
-            var (wires, others) = suspects.From(witness.Odd);
+            var (wires, others) = suspects.From(witness.Odd, witness.Sound);
             var broken = Seen(wires.Select(w => weighing.Weigh(new([new OpenFault(w.Id)], suspects.LogOpen))).Where(IsLeft));
             // What a break does not explain in part a poor joint does not explain either.
             var poor = broken.Where(b => witness.Odd.Any(s => s.Fits(b.As!))).Select(b => drawn.Loom.FindWire(((OpenFault)b.Faults[0]).Wire)!).Take(MostPoor).SelectMany(w => Sizes.Select(ohm => weighing.Weigh(new([new ResistiveFault(w.Id, ohm)], suspects.LogPoor - Math.Log(Sizes.Length)))));

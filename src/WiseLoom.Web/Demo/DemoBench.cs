@@ -36,6 +36,13 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
             open = await MendAsync(await ProbeAsync(open, failing.Number, practice, technician, cancel), open.Run.Faults[^1].Number, practice, technician, cancel);
         }
 
+        foreach (var seen in script.Seen)
+        {
+            var key = Guid.CreateVersion7();
+            var taken = new SightingTaken(seen, seen.IsAsDrawn(loom, plan.AmbientC, plan.Meter), open.Run.LastEvent);
+            open = await DoneAsync(open, [new(key, technician, clock.GetUtcNow(), run => run.See(key, taken))], cancel);
+        }
+
         if (script.Sign)
         {
             await packs.MakeAsync((await jobs.FindAsync(job, cancel))!, open, "", lead, clock.GetUtcNow(), cancel);

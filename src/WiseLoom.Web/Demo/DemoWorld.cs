@@ -6,6 +6,7 @@ using Npgsql;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Sightings;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Shop;
 using WiseLoom.Store;
@@ -22,7 +23,11 @@ internal sealed record DemoMeter(string Name, string Profile, int? StandIn, int 
 /// <param name="Faults">What is wrong with its loom.</param>
 /// <param name="Steps">How many steps were measured; null for all.</param>
 /// <param name="Mend">Whether the faults were found, fixed and retested.</param>
-internal sealed record DemoRun(string Meter, Isolation Isolation, ImmutableArray<Fault> Faults, int Seed, int? Steps, bool Mend, bool Sign, bool Looks = false);
+internal sealed record DemoRun(string Meter, Isolation Isolation, ImmutableArray<Fault> Faults, int Seed, int? Steps, bool Mend, bool Sign, bool Looks = false)
+{
+    /// <summary>What was seen with power on once all was measured.</summary>
+    public ImmutableArray<Sighting> Seen { get; init; } = [];
+}
 
 internal sealed record DemoJob(string Customer, string Machine, int PromisedInDays, string? Assigned, string? WaitingFor, string Loom, DemoRun? Run);
 
