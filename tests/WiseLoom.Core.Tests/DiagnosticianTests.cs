@@ -132,7 +132,7 @@ public sealed class DiagnosticianTests
     [InlineData(Isolation.Thorough, false, 1, 40)]
     [InlineData(Isolation.Neighbours, false, 1, 40)]
     [InlineData(Isolation.Thorough, true, 1, 40)]
-    [InlineData(Isolation.Thorough, false, 2, 20)]
+    [InlineData(Isolation.Thorough, false, 2, 50)]
     [InlineData(Isolation.Thorough, false, 0, 20)]
     [InlineData(Isolation.Neighbours, true, 0, 20)]
     public void Hidden_faults_are_first_at_the_end(Isolation isolation, bool byHand, int faults, int count)

@@ -11,6 +11,9 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     /// <summary>A hypothesis is said in so many other words at most.</summary>
     private const int MostWays = 40;
 
+    /// <summary>Pairs of wires that a bridge may lie between, as far as they are compared.</summary>
+    private const int MostAlong = 150;
+
     /// <summary>Pairs within one piece that are compared at most.</summary>
     private const int MostPairs = 160;
 
@@ -62,6 +65,28 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
         }
 
         return shared.TrueForAll(p => Close(p.Value, a, b));
+    }
+
+    /// <summary>A bridge at other places along the wires of its circuits, as far as the meter cannot tell them from it.</summary>
+    internal IEnumerable<ImmutableArray<Fault>> Along(Weighed one)
+    {
+        var along = new AlongTheWay(drawn, evidence);
+        for (var i = 0; i < one.Faults.Length; i++)
+        {
+            if (one.Faults[i] is not ShortFault bridge)
+            {
+                continue;
+            }
+
+            foreach (var other in along.Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong))
+            {
+                ImmutableArray<Fault> faults = one.Faults.SetItem(i, other);
+                if (Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }))
+                {
+                    yield return faults;
+                }
+            }
+        }
     }
 
     /// <summary>The same fault said in other words: a wire that is missing or open at either end, a poor joint at either end.</summary>

@@ -27,17 +27,29 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
     /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit.</returns>
     internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b)
     {
-        var values = evidence.Touching([a, b], []).Select(o => Through(o, a, b)).OfType<Value>().ToList();
-        if (values.Count < LeastValues)
+        var fits = Fits(a, b);
+        if (fits.Count == 0)
         {
             return [];
         }
 
-        var pairs = from one in drawn.WiresOf(a) from other in drawn.WiresOf(b) orderby IsBeside(one, other) ? 0 : 1 select (one, other);
-        var fits = pairs.Take(MostTried).Select(p => Fit(p.one, p.other, values)).OrderBy(f => f.Misfit).ToList();
         double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - fits[0].Misfit));
         var stand = Math.Log(fits.Sum(Mass) / fits.Take(MostTold).Sum(Mass) / fits.Count);
         return fits.Take(MostTold).Select(f => (f.Fault, Math.Log(f.Width) + stand));
+    }
+
+    /// <summary>Each pair of wires of the nets of a bridge, with the place along them that fits best; the best first.</summary>
+    internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge)
+    {
+        var nets = drawn.NetsOf([bridge]).Order().ToList();
+        return nets is [var a, var b] ? Fits(a, b).Select(f => f.Fault) : [];
+    }
+
+    private List<Placed> Fits(int a, int b)
+    {
+        var values = evidence.Touching([a, b], []).Select(o => Through(o, a, b)).OfType<Value>().ToList();
+        var pairs = from one in drawn.WiresOf(a) from other in drawn.WiresOf(b) orderby IsBeside(one, other) ? 0 : 1 select (one, other);
+        return values.Count < LeastValues ? [] : [.. pairs.Take(MostTried).Select(p => Fit(p.one, p.other, values)).OrderBy(f => f.Misfit)];
     }
 
     /// <summary>How well the places of a bridge between two wires are known, millimetres: one standard deviation along either.</summary>

@@ -107,6 +107,12 @@ public sealed class Diagnostician
         var isSure = ranking[0].Probability >= SureEnough;
         var next = isSure ? default : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
         var look = isSure && witness is null && groups[0].Members.Count == 1 ? default : new NextLook(leaning, evidence, witness).Of(groups, cancel);
+        if (next.Measurement is null)
+        {
+            // Nothing more will tell them apart: then the group holds all places of a bridge that read the same.
+            ranking = ranking.SetItem(0, ranking[0] with { Alike = [.. ranking[0].Alike, .. alike.Along(groups[0].Members[0])] });
+        }
+
         return look.Gain > next.Gain ? new(ranking, null, doubts, unseeable) { Look = look.Look } : new(ranking, next.Measurement, doubts, unseeable);
     }
 
