@@ -1,7 +1,8 @@
 // Hidden faults of every kind that shows on a bare loom, and whether an answer names them.
 import { cavitiesOf, netsOf, wiredAt } from './loom.mjs';
 
-export function hide(loom, count, random) {
+/** @param along Whether two wires may touch along the way: only a thorough plan with a meter of milliohms shows that. */
+export function hide(loom, count, random, along) {
   const nets = netsOf(loom);
   const wired = wiredAt(loom);
   const any = (list) => list[Math.floor(random() * list.length)];
@@ -50,7 +51,7 @@ export function hide(loom, count, random) {
   };
   const faults = [];
   for (let tries = 0; faults.length < count && tries < 2000; tries++) {
-    const fault = makers[any(Object.keys(makers))](any(connectors));
+    const fault = makers[any(Object.keys(makers).filter((k) => along || k !== 'along'))](any(connectors));
     if (fault && faults.every((f) => (f.wire ?? f.connector ?? f.a) !== (fault.wire ?? fault.connector ?? fault.a))) faults.push(fault);
   }
   return faults;
