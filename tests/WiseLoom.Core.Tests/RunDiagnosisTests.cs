@@ -196,7 +196,10 @@ public sealed class RunDiagnosisTests
         FunctionSeen Fires(bool works) => new(KeyPosition.On, [], [], "Injector 3 fires", works);
         bench.See(Fires(false));
         bench.See(new FunctionSeen(KeyPosition.On, [], [], "Injector 1 fires", true));
+        ReleaseGate.Holds(bench.Run).ShouldHaveSingleItem().ShouldSatisfyAllConditions(h => h.Kind.ShouldBe("seen"), h => h.Text.ShouldBe("1 thing was seen that is not as drawn, and is not logged as a fault: ‘Injector 3 fires’ does not work (key on)."));
+        bench.Run.Summary().IsClear.ShouldBeFalse();
         bench.Log(0).ShouldBeOfType<Decision.Accepted>();
+        ReleaseGate.Holds(bench.Run).ShouldHaveSingleItem().Kind.ShouldBe("fault");
         bench.Run.Faults[0].ShouldSatisfyAllConditions(f => f.Step.ShouldBe(0), f => f.Sighted.ShouldBe([Fires(false).Subject()]));
         bench.Run.StateOf(bench.Run.Faults[0]).ShouldBe(FaultState.Open);
 
@@ -213,6 +216,7 @@ public sealed class RunDiagnosisTests
         State().ShouldBe(FaultState.Fixed);
         bench.See(Fires(true));
         State().ShouldBe(FaultState.Proven);
+        ReleaseGate.Holds(bench.Run).ShouldBeEmpty();
     }
 
     [Fact]

@@ -20,6 +20,9 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
 
     private const int Grid = 10, Halvings = 6;
 
+    /// <summary>For two nets, each pair of their wires; worked out once.</summary>
+    private readonly Dictionary<(int A, int B), List<Placed>> fits = [];
+
     /// <summary>What the copper on a way is off by, squared ohms: half a milliohm.</summary>
     private const double CopperVariance = 2.5e-7;
 
@@ -27,15 +30,15 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
     /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit.</returns>
     internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b)
     {
-        var fits = Fits(a, b);
-        if (fits.Count == 0)
+        var all = Fits(a, b);
+        if (all.Count == 0)
         {
             return [];
         }
 
-        double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - fits[0].Misfit));
-        var stand = Math.Log(fits.Sum(Mass) / fits.Take(MostTold).Sum(Mass) / fits.Count);
-        return fits.Take(MostTold).Select(f => (f.Fault, Math.Log(f.Width) + stand));
+        double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - all[0].Misfit));
+        var stand = Math.Log(all.Sum(Mass) / all.Take(MostTold).Sum(Mass) / all.Count);
+        return all.Take(MostTold).Select(f => (f.Fault, Math.Log(f.Width) + stand));
     }
 
     /// <summary>Each pair of wires of the nets of a bridge, with the place along them that fits best; the best first.</summary>
@@ -46,6 +49,16 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
     }
 
     private List<Placed> Fits(int a, int b)
+    {
+        if (!fits.TryGetValue((a, b), out var known))
+        {
+            fits.Add((a, b), known = AllFits(a, b));
+        }
+
+        return known;
+    }
+
+    private List<Placed> AllFits(int a, int b)
     {
         var values = evidence.Touching([a, b], []).Select(o => Through(o, a, b)).OfType<Value>().ToList();
         var pairs = from one in drawn.WiresOf(a) from other in drawn.WiresOf(b) orderby IsBeside(one, other) ? 0 : 1 select (one, other);

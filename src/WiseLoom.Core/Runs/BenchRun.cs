@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.Sightings;
 
 namespace WiseLoom.Core.Runs;
 
@@ -111,11 +112,15 @@ public sealed partial class BenchRun
         Count(StepState.NotTested),
         Count(StepState.Fail),
         Count(StepState.Retest),
-        Faults.Count(f => StateOf(f) != FaultState.Proven),
+        Faults.Count(f => StateOf(f) != FaultState.Proven) + (SeenAndNotLogged.IsEmpty ? 0 : 1),
         Trouble,
         (Signed?.What as PackSigned)?.Version,
         Signed?.Number ?? 0,
         Care.IsOut || Care.IsSuspect);
+
+    /// <summary>What was seen that is not as drawn and belongs to no fault in the log.</summary>
+    public ImmutableArray<Sighting> SeenAndNotLogged =>
+        [.. Sightings.Select(s => (SightingTaken)s.What).Where(s => !s.AsDrawn && !Faults.Exists(f => f.Sighted.Contains(s.What.Subject()))).Select(s => s.What)];
 
     private bool IsRightSince(string subject, long since) => Sightings.Exists(s => s.Number > since && s.What is SightingTaken { AsDrawn: true } seen && seen.What.Subject() == subject);
 

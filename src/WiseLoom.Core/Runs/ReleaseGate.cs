@@ -3,7 +3,7 @@ using System.Collections.Immutable;
 namespace WiseLoom.Core.Runs;
 
 /// <summary>One thing that keeps a loom from release.</summary>
-/// <param name="Kind"><c>not-tested</c>, <c>failing</c>, <c>retest</c>, <c>meter</c>, <c>fault</c> or <c>set-aside</c>.</param>
+/// <param name="Kind"><c>not-tested</c>, <c>failing</c>, <c>retest</c>, <c>meter</c>, <c>fault</c>, <c>seen</c> or <c>set-aside</c>.</param>
 /// <param name="Text">What it is, in words.</param>
 /// <param name="Steps">The steps concerned; empty for a fault.</param>
 /// <param name="Fault">The fault's number; null for steps.</param>
@@ -44,6 +44,11 @@ public static class ReleaseGate
             {
                 holds.Add(new("fault", $"Fault {fault.Number} ({fault.Title}) {missing}", [], fault.Number));
             }
+        }
+
+        if (run.SeenAndNotLogged is [var first, ..] seen)
+        {
+            holds.Add(new("seen", $"{Count(seen.Length, "thing")} {(seen.Length == 1 ? "was" : "were")} seen that {(seen.Length == 1 ? "is" : "are")} not as drawn, and {(seen.Length == 1 ? "is" : "are")} not logged as a fault: {first.InWords()}.", [], null));
         }
 
         return holds.ToImmutable();

@@ -6,7 +6,7 @@ namespace WiseLoom.Core.Runs;
 /// <param name="NotTested">How many have no reading.</param>
 /// <param name="Failing">How many fail.</param>
 /// <param name="Retests">How many must be measured again after a fix, or because the meter was not right.</param>
-/// <param name="Faults">How many logged faults are not proven.</param>
+/// <param name="Faults">How many logged faults are not proven; what was seen that is not as drawn and is not logged counts as one.</param>
 /// <param name="Trouble">Number of the last event that made a step fail, logged a fault or mended one; 0 for none.</param>
 /// <param name="Pack">Version of the pack that was signed last over this run; null for none.</param>
 /// <param name="PackAt">Number of the event that was that signature; 0 for none.</param>

@@ -18,7 +18,7 @@ public sealed class SuspectLoom
     private const double NoiseShare = 0.45, SpreadShare = 0.25;
 
     /// <summary>A value that nothing explains, and one that says joined where nothing joins.</summary>
-    private const double Unlikely = 5e-4, Impossible = 1e-5;
+    private const double Unlikely = 1e-9, Impossible = 1e-11;
 
     /// <summary>So many standard deviations are still as predicted.</summary>
     private const double Near = 3.5;

@@ -80,7 +80,7 @@ export function RankingHistory({ history }: { history: Schemas['RankedThenView']
           <tbody>
             {history.map((h, i) => (
               <tr key={i} className="border-b border-line">
-                <td className="py-1 pr-4">{h.reading ? `${i}: ${h.reading} (${h.by ?? ''})` : 'the plan'}</td>
+                <td className="min-w-40 py-1 pr-4">{h.reading ? `${i}: ${h.reading} (${h.by ?? ''})` : 'the plan'}</td>
                 {titles.map((t) => (
                   <td key={t} className="py-1 pr-4 font-mono">
                     {percent(share(h, t))}
