@@ -93,6 +93,18 @@ export async function measureAll(page: Page): Promise<number[]> {
   }
 }
 
+/** A job with the demo's launch, measured to the end: the first step and the failing ones on the page, the rest by a colleague. */
+export async function measuredLaunch(page: Page, machine: string, meter: string) {
+  await signIn(page, 'mira');
+  await newJob(page, machine, demoFile('work-launch.json'));
+  await startRunWith(page, meter);
+  const job = /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
+  await measureHere(page);
+  await measureBeside(job);
+  await page.keyboard.press('Enter');
+  await measureAll(page);
+}
+
 /** A colleague with the same meter takes the run's other steps, so that every twelfth is left for the page; gives those that failed. */
 export async function measureBeside(job: string): Promise<number[]> {
   const colleague = await Client.signIn(shopUrl(), 'tomas');

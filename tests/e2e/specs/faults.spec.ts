@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { demoFile, measureAll, measureBeside, measureHere, newJob, signIn, startRunWith } from '../hands.ts';
+import { measuredLaunch } from '../hands.ts';
 import { practiceMeter } from '../practice.ts';
 
 test('failing readings become cases; one key after another the ranking is sure; the paper that was wrong becomes a revision', async ({
@@ -13,14 +13,7 @@ test('failing readings become cases; one key after another the ranking is sure; 
     ],
     21,
   );
-  await signIn(page, 'mira');
-  await newJob(page, 'Launch Turnstone', demoFile('work-launch.json'));
-  await startRunWith(page, meter.name);
-  const job = /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
-  await measureHere(page);
-  await measureBeside(job);
-  await page.keyboard.press('Enter');
-  await measureAll(page);
+  await measuredLaunch(page, 'Launch Turnstone', meter.name);
 
   // Two faults, two cases; each with its own readings.
   await page.getByRole('link', { name: 'Faults', exact: true }).click();

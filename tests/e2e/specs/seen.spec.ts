@@ -1,19 +1,12 @@
 import { expect, test } from '@playwright/test';
-import { demoFile, measureAll, measureBeside, measureHere, newJob, signIn, startRunWith } from '../hands.ts';
+import { measuredLaunch } from '../hands.ts';
 import { practiceMeter } from '../practice.ts';
 
 test('what does not work with power on becomes a case, looks lead to its cause, and it is proven by seeing it right', async ({
   page,
 }) => {
   const meter = await practiceMeter('work-launch.json', [], 22);
-  await signIn(page, 'mira');
-  await newJob(page, 'Launch Dunlin', demoFile('work-launch.json'));
-  await startRunWith(page, meter.name);
-  const job = /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
-  await measureHere(page);
-  await measureBeside(job);
-  await page.keyboard.press('Enter');
-  await measureAll(page);
+  await measuredLaunch(page, 'Launch Dunlin', meter.name);
 
   // The bare loom is right, and yet an injector does not fire.
   await page.getByRole('link', { name: 'Faults', exact: true }).click();
