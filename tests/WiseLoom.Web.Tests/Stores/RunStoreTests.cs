@@ -25,6 +25,9 @@ public sealed class RunStoreTests(Shelf shelf) : IClassFixture<Shelf>
             new FaultLogged(1, 1, "reads 1.25 Ω", Guid.CreateVersion7(), []),
             new CauseNamed(1, new([new Core.Faults.ResistiveFault("W1", 1.2)], "Poor crimp")),
             new ProbeTaken([new("A", "1"), new("A", "2")], null, null, true, true, "Bench meter", 3),
+            new SightingTaken(new Core.Sightings.VoltsSeen(Core.Devices.KeyPosition.On, ["no oil pressure"], [], new("A", "1"), 12.5), false, 4),
+            new SightingTaken(new Core.Sightings.DeviceAlone("pump", null), true, 5),
+            new FaultLogged(2, 0, "the pump does not run", null, []) { Sighted = ["device pump"] },
             new FixMade(1, new("re-crimp", ["A:1", "B:1"], 12.5, "two terminals", "was loose\nbefore", [1, 2])),
             new PackSigned(3),
             new RunSetAside(),
@@ -32,8 +35,8 @@ public sealed class RunStoreTests(Shelf shelf) : IClassFixture<Shelf>
         Happened[] events = [.. what.Select((e, i) => new Happened(i + 1, Guid.CreateVersion7(), i % 2 == 0 ? shelf.Mira : shelf.Ada, Shelf.Noon.AddSeconds(i), e))];
         (await Runs.AppendAsync(run, 0, events, Shelf.Summary(), Cancel)).ShouldBe(Appended.Stored);
         (await Runs.EventsAsync(run, 0, Cancel)).ShouldBeEquivalentTo(events.ToList());
-        (await Runs.EventsAsync(run, 8, Cancel)).Select(e => e.Number).ShouldBe([9, 10]);
-        (await Runs.EventsAsync(run, 10, Cancel)).ShouldBeEmpty();
+        (await Runs.EventsAsync(run, 11, Cancel)).Select(e => e.Number).ShouldBe([12, 13]);
+        (await Runs.EventsAsync(run, 13, Cancel)).ShouldBeEmpty();
     }
 
     [Fact]
