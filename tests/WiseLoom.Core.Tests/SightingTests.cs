@@ -68,6 +68,15 @@ public sealed class SightingTests
     }
 
     [Fact]
+    public void A_wire_may_have_failed_since_it_was_measured_and_what_speaks_against_it_is_said()
+    {
+        var found = Of(Fan).Find(Bare(Fan), [Volts("INJ1:1", 12.5), Lamp("INJ1:1", Glow.Dark), Lamp("INJ2:1", Glow.Bright)], Meter.BenchFourWire, Cancel);
+        found.Ranking.Take(2).ShouldContain(f => f.Faults.Length == 1 && f.Faults[0] is ResistiveFault && ((ResistiveFault)f.Faults[0]).Wire == "W9");
+        found.Ranking.First(f => f.Faults is [ResistiveFault]).Sentence.ShouldContain("against it");
+        (found.Look is not null || found.Next is not null || found.Ranking[0].Probability > Diagnostician.SureEnough).ShouldBeTrue(string.Join("\n", found.Ranking.Select(f => $"{f.Probability:0.000} {string.Join(';', f.Faults)}")));
+    }
+
+    [Fact]
     public void A_device_that_measures_wrong_by_itself_is_named_with_its_ohms()
     {
         var found = Find(Fan, new DeviceAlone("injector-3", 3.1));

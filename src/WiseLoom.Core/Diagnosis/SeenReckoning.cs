@@ -22,6 +22,9 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
     /// <summary>The best so many poor joints are fitted once more, in so many steps.</summary>
     private const int ToFit = 4, FitSteps = 8;
 
+    /// <summary>How seldom a wire fails between the bare test and power; a logarithm.</summary>
+    private const double LogSince = -3.5;
+
     /// <summary>Resistances so much against a supposition put it out.</summary>
     private const double Out = -40;
 
@@ -41,15 +44,18 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
         if (!witness.Odd.IsEmpty)
         {
             var (wires, others) = suspects.From(witness.Odd, witness.Sound);
-            var broken = Seen(wires.Select(w => weighing.Weigh(new([new OpenFault(w.Id)], suspects.LogOpen))).Where(IsLeft));
+            var broken = Seen(wires.Select(w => Since(weighing.Weigh(new([new OpenFault(w.Id)], suspects.LogOpen)))));
             // What a break does not explain in part a poor joint does not explain either.
-            var poor = broken.Where(b => witness.Odd.Any(s => s.Fits(b.As!))).Select(b => drawn.Loom.FindWire(((OpenFault)b.Faults[0]).Wire)!).Take(MostPoor).SelectMany(w => Sizes.Select(ohm => weighing.Weigh(new([new ResistiveFault(w.Id, ohm)], suspects.LogPoor - Math.Log(Sizes.Length)))));
+            var poor = broken.Where(b => witness.Odd.Any(s => s.Fits(b.As!))).Select(b => drawn.Loom.FindWire(((OpenFault)b.Faults[0]).Wire)!).Take(MostPoor).SelectMany(w => Sizes.Select(ohm => Since(weighing.Weigh(new([new ResistiveFault(w.Id, ohm)], suspects.LogPoor - Math.Log(Sizes.Length))))));
             candidates = [.. candidates, .. broken, .. poor, .. others.Select(weighing.Weigh)];
         }
 
         var all = Fitted(Falling(Seen(candidates.Where(IsLeft))));
         return witness.FitsAll(all[0].As!) && evidence.All.All(o => evidence.IsExplained(o, all[0])) ? all : Falling([.. all, .. Pairs(all)]);
     }
+
+    /// <summary>A wire may have broken since it was measured, or read right only while nothing was drawn: passed readings weigh no more than so much against that.</summary>
+    private static Weighed Since(Weighed one) => one.Gain >= LogSince ? one : one with { Score = one.Score - one.Gain + LogSince, Gain = LogSince };
 
     private static bool IsLeft(Weighed one) => one.Gain > Out || one.Faults.IsEmpty;
 

@@ -12,7 +12,7 @@ namespace WiseLoom.Core.Sightings;
 /// <inheritdoc cref="PoweredSighting"/>
 public sealed record FunctionSeen(KeyPosition Key, ImmutableArray<string> Set, ImmutableArray<string> Without, string Name, bool Works) : PoweredSighting(Key, Set, Without)
 {
-    private const double Right = 0.97, Wrong = 1e-4, Flickering = 0.2;
+    private const double Right = 0.97, Wrong = 1e-5, Flickering = 0.2;
 
     /// <inheritdoc/>
     public override string InWords() => $"‘{Name}’ {(Works ? "works" : "does not work")} ({When()})";

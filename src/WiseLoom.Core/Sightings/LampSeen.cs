@@ -13,7 +13,7 @@ namespace WiseLoom.Core.Sightings;
 public sealed record LampSeen(KeyPosition Key, ImmutableArray<string> Set, ImmutableArray<string> Without, [property: JsonConverter(typeof(PointAsText))] ProbePoint At, bool ToSupply, Glow Glow) : PoweredSighting(Key, Set, Without)
 {
     /// <summary>How often somebody says what it was, one step off, and two steps off.</summary>
-    private const double Right = 0.93, Near = 0.06, Wrong = 1e-4, OfOneThatFlickers = 0.2;
+    private const double Right = 0.93, Near = 0.06, Wrong = 1e-5, OfOneThatFlickers = 0.2;
 
     /// <inheritdoc/>
     public override string InWords() => $"a lamp from {At} to {(ToSupply ? "supply" : "ground")} {(Glow == Glow.Dark ? "stays dark" : $"is {(Glow == Glow.Dim ? "dim" : "bright")}")} ({When()})";

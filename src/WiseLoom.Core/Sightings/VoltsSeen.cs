@@ -30,7 +30,7 @@ public sealed record VoltsSeen(KeyPosition Key, ImmutableArray<string> Set, Immu
 
     internal override IEnumerable<ProbePoint> Begins(Loom loom) => [At];
 
-    internal override double LogLikelihood(SuspectLoom of) => Off(of) is { } z ? Math.Log((0.98 * Math.Exp(-0.5 * z * z)) + 1e-4) : SuspectLoom.LogNoState;
+    internal override double LogLikelihood(SuspectLoom of) => Off(of) is { } z ? Math.Log((0.98 * Math.Exp(-0.5 * z * z)) + 1e-5) : SuspectLoom.LogNoState;
 
     internal override bool Fits(SuspectLoom of) => Off(of) is { } z && Math.Abs(z) <= Near;
 
