@@ -37,13 +37,9 @@ public sealed class Diagnostician
         ArgumentNullException.ThrowIfNull(log);
         priors = Priors.Learned(log);
         this.ambientC = ambientC;
-        Fitted = loom;
         drawn = new(loom, ambientC, copper);
         suspects = new(drawn, priors);
     }
-
-    /// <summary>The loom with the devices that are really fitted, which may be others than those drawn; its wires are those drawn.</summary>
-    public Loom Fitted { get; init; }
 
     /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, CancellationToken)"/>
     public Diagnosed Find(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel) => Find(observations, [], meter, cancel);
@@ -74,7 +70,7 @@ public sealed class Diagnostician
         }
 
         observations = WithDrops(observations, sightings);
-        var witness = sightings.Count == 0 ? null : new Witness(Fitted, ambientC, meter, [.. sightings]);
+        var witness = sightings.Count == 0 ? null : new Witness(drawn.Loom, ambientC, meter, [.. sightings]);
         var leaning = Lean.Of(drawn, meter, observations);
         var evidence = new Evidence(leaning, meter, observations);
         ImmutableArray<string> unseeable = [.. Unseeable.Of(leaning, evidence)];
@@ -148,7 +144,7 @@ public sealed class Diagnostician
         observations = WithDrops(observations, sightings);
         sightings = [.. sightings.Where(s => s is not DropSeen)];
         var cases = Gather(observations, meter, cancel);
-        var odd = sightings.Count == 0 ? [] : new Witness(Fitted, ambientC, meter, [.. sightings]).Odd;
+        var odd = sightings.Count == 0 ? [] : new Witness(drawn.Loom, ambientC, meter, [.. sightings]).Odd;
         if (odd.IsEmpty)
         {
             return cases;
@@ -157,7 +153,7 @@ public sealed class Diagnostician
         var (left, expected, gathered) = (odd.ToList(), sightings.Except(odd).ToList(), new List<GatheredCase>());
         foreach (var one in cases)
         {
-            var supposed = new Witness(Fitted, ambientC, meter, odd).With(one.Says.Ranking[0].Faults);
+            var supposed = new Witness(drawn.Loom, ambientC, meter, odd).With(one.Says.Ranking[0].Faults);
             var own = left.FindAll(s => s.Fits(supposed));
             left.RemoveAll(own.Contains);
             gathered.Add(own.Count == 0 ? one : one with { OddSightings = [.. own], Says = Find(Without(cases, one), [.. own, .. expected], meter, cancel) });

@@ -15,7 +15,6 @@ internal sealed class Witness
     private readonly ProbedPlaces probed;
     private readonly ImmutableArray<double> asDrawn;
 
-    /// <param name="loom">With the devices that are really fitted.</param>
     internal Witness(Loom loom, double ambientC, Meter meter, ImmutableArray<Sighting> sightings)
     {
         (this.loom, this.ambientC, this.meter, Sightings) = (loom, ambientC, meter, sightings);
