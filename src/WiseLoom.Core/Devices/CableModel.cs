@@ -9,6 +9,9 @@ namespace WiseLoom.Core.Devices;
 public sealed record CableModel(ImmutableArray<ImmutableArray<string>> Joins, bool ToCase, OhmRange Ohm) : DeviceModel
 {
     /// <inheritdoc/>
+    internal override DeviceModel AtCorner(Corner corner) => this with { Ohm = OhmRange.Exactly(Ohm.At(corner)) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at) =>
         Joins.SelectMany((group, i) => group.Select(pin => new RestingPart(pin, "", Ohm) { NeedsBoth = true, Middle = ToCase ? RestingState.Case : $"#{i}" }));
 }

@@ -62,6 +62,12 @@ public sealed record ControllerPin(
     string? From,
     string Bus)
 {
+    /// <summary>What the controller calls what it measures here; null when the file does not say.</summary>
+    public string? Channel { get; init; }
+
+    /// <summary>Sign of the unit in which it shows it; empty for none.</summary>
+    public string Unit { get; init; } = "";
+
     /// <summary>Whether it is an output that the controller turns on and off.</summary>
     public bool IsOutput => Role is ControllerRole.LowSide or ControllerRole.HighSide;
 

@@ -56,7 +56,33 @@ internal static class ControllerReader
             place.Wrong("roles", "An object is needed here: for each pin its role, such as {\"1\": {\"role\": \"supply\"}}.");
         }
 
-        return new(roles.ToImmutable(), place.Number("leastVolts", 0, 1000, unit: "volts") ?? 6);
+        return new(roles.ToImmutable(), place.Number("leastVolts", 0, 1000, unit: "volts") ?? 6)
+        {
+            FiringOrder = Firing(place, [.. roles.Values.Where(p => p.IsOutput).Select(p => p.Output)]),
+            Settings = ControllerSetting.Read(place),
+        };
+    }
+
+    private static ImmutableArray<string> Firing(JsonPlace place, HashSet<string> outputs)
+    {
+        var order = ImmutableArray.CreateBuilder<string>();
+        foreach (var (value, at) in place.Items("firingOrder"))
+        {
+            if (value.ValueKind != System.Text.Json.JsonValueKind.String || !outputs.Contains(value.GetString()!))
+            {
+                place.WrongAt(at, $"The name of an output of this controller is needed here{(outputs.Count == 0 ? "; it has none" : $", such as \"{outputs.Order(NaturalOrder.Comparer).First()}\"")}.");
+            }
+            else if (order.Contains(value.GetString()!))
+            {
+                place.WrongAt(at, $"'{value.GetString()}' stands in this order already; each output fires once in it.");
+            }
+            else
+            {
+                order.Add(value.GetString()!);
+            }
+        }
+
+        return order.ToImmutable();
     }
 
     private static ControllerPin? ReadPin(JsonPlace pin, string name, double supplyVolts)
@@ -91,7 +117,11 @@ internal static class ControllerReader
         return new(
             role, ohms ?? Usual(role), volts, pull,
             pin.Text("output", longest: 80) ?? name, on.ToImmutable(), [.. Texts(pin, "onWhen")],
-            pin.Flag("pulsed") ?? false, pin.Flag("needed") ?? false, pin.Text("from"), pin.Text("bus", longest: 60) ?? "network");
+            pin.Flag("pulsed") ?? false, pin.Flag("needed") ?? false, pin.Text("from"), pin.Text("bus", longest: 60) ?? "network")
+        {
+            Channel = pin.Text("channel", longest: 80),
+            Unit = pin.Text("unit", longest: 20) ?? "",
+        };
     }
 
     private static double? Usual(ControllerRole role) => role switch

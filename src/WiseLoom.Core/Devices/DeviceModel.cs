@@ -14,6 +14,9 @@ public abstract record DeviceModel
     /// <param name="ohm">What it measures between its terminals, ohms.</param>
     internal virtual DeviceModel Measuring(double ohm) => this;
 
+    /// <summary>The same with all its resistances at one corner of their limits; itself where it has none.</summary>
+    internal virtual DeviceModel AtCorner(Corner corner) => this;
+
     /// <summary>Pins that it uses by the names that the file gives them.</summary>
     internal virtual IEnumerable<string> OwnPins => [];
 }

@@ -8,6 +8,9 @@ public sealed record FuseModel(double Amps, OhmRange Ohm) : DeviceModel
     internal override DeviceModel Measuring(double ohm) => this with { Ohm = OhmRange.Exactly(ohm) };
 
     /// <inheritdoc/>
+    internal override DeviceModel AtCorner(Corner corner) => this with { Ohm = OhmRange.Exactly(Ohm.At(corner)) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at) => [new("1", "2", Ohm)];
 }
 

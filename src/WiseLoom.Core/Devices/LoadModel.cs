@@ -13,6 +13,12 @@ public sealed record LoadModel(OhmRange Cold, OhmRange AtWork, string Verb, doub
     /// <summary>Least voltage across it at which it works, volts.</summary>
     public double WorksFrom(double supplyVolts) => WorksFromVolts ?? WorksFromShare * supplyVolts;
 
+    /// <summary>What it is for, as the file says: <c>injector</c>, <c>lamp</c>; empty when the file does not say.</summary>
+    public string Use { get; init; } = "";
+
+    /// <summary>What it shows for its sender, of a gauge; null for all else.</summary>
+    public GaugeScale? Gauge { get; init; }
+
     /// <summary>Roles of its two terminals.</summary>
     public (string First, string Second) Terminals { get; init; } = ("1", "2");
 
@@ -24,6 +30,9 @@ public sealed record LoadModel(OhmRange Cold, OhmRange AtWork, string Verb, doub
 
     /// <inheritdoc/>
     internal override DeviceModel Measuring(double ohm) => this with { Cold = OhmRange.Exactly(ohm), AtWork = OhmRange.Exactly(ohm) };
+
+    /// <inheritdoc/>
+    internal override DeviceModel AtCorner(Corner corner) => this with { Cold = OhmRange.Exactly(Cold.At(corner)), AtWork = OhmRange.Exactly(AtWork.At(corner)) };
 }
 
 /// <summary>Plain resistances that do something, and motors.</summary>
@@ -33,7 +42,7 @@ internal static class LoadKinds
     private static readonly Dictionary<string, string> Verbs = new(StringComparer.Ordinal)
     {
         ["injector"] = "fires", ["coil"] = "fires", ["lamp"] = "lights", ["heater"] = "heats", ["solenoid"] = "pulls", ["valve"] = "moves", ["siren"] = "sounds",
-        ["sensor"] = "", ["resistor"] = "",
+        ["sensor"] = "", ["resistor"] = "", ["gauge"] = "",
     };
 
     /// <summary>An injector, coil, heater, lamp, solenoid or plain resistor.</summary>
@@ -54,12 +63,12 @@ internal static class LoadKinds
             place.Wrong("use", $"'{use}' is not known here; write one of {string.Join(", ", Verbs.Keys)}.");
         }
 
-        return cold is { } rest ? new LoadModel(rest, hot ?? rest, Verbs.GetValueOrDefault(use, "works"), from) : null;
+        return cold is { } rest ? new LoadModel(rest, hot ?? rest, Verbs.GetValueOrDefault(use, "works"), from) { Use = use, Gauge = GaugeScale.Read(place) } : null;
     }
 
     private static LoadModel ReadMotor(JsonPlace place)
     {
         var standing = place.Range("ohm", 1, "ohms") ?? OhmRange.Exactly(1);
-        return new(standing, place.Range("ohmRunning", 1, "ohms") ?? standing, "runs", place.Number("worksFromVolts", 0, 1000, unit: "volts")) { Terminals = ("+", "-") };
+        return new(standing, place.Range("ohmRunning", 1, "ohms") ?? standing, "runs", place.Number("worksFromVolts", 0, 1000, unit: "volts")) { Terminals = ("+", "-"), Use = "motor" };
     }
 }

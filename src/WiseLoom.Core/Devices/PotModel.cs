@@ -10,6 +10,9 @@ public sealed record PotModel(OhmRange Ohm, double Least, double Rest, double Mo
     internal override DeviceModel Measuring(double ohm) => this with { Ohm = OhmRange.Exactly(ohm) };
 
     /// <inheritdoc/>
+    internal override DeviceModel AtCorner(Corner corner) => this with { Ohm = OhmRange.Exactly(Ohm.At(corner)) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at)
     {
         var share = at.Wiper switch { WiperSetting.Least => Least, WiperSetting.Most => Most, _ => Rest };

@@ -18,6 +18,9 @@ public sealed record RelayModel(
     internal override DeviceModel Measuring(double ohm) => this with { Coil = OhmRange.Exactly(ohm) };
 
     /// <inheritdoc/>
+    internal override DeviceModel AtCorner(Corner corner) => this with { Coil = OhmRange.Exactly(Coil.At(corner)), Contact = OhmRange.Exactly(Contact.At(corner)) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<string> OwnPins => Contacts.SelectMany(c => new[] { c.Common, c.Working, c.Resting }).OfType<string>();
 
     /// <inheritdoc/>

@@ -4,6 +4,12 @@ namespace WiseLoom.Core.Devices;
 /// <param name="Closed">What it measures closed.</param>
 public sealed record SwitchModel(string ClosedWhen, OhmRange Closed) : DeviceModel
 {
+    /// <summary>Whether its condition holds with the engine standing still and nobody's hand on anything.</summary>
+    public bool HoldsAtRest { get; init; }
+
+    /// <inheritdoc/>
+    internal override DeviceModel AtCorner(Corner corner) => this with { Closed = OhmRange.Exactly(Closed.At(corner)) };
+
     /// <inheritdoc/>
     internal override DeviceModel Measuring(double ohm) => LoadModel.Plain(ohm);
 
@@ -18,6 +24,6 @@ internal static class SwitchKind
     internal static DeviceKind Kind { get; } = new("switch", true, e => Read(e.Place));
 
     private static SwitchModel? Read(JsonPlace place) => place.Text("closedWhen", required: true) is { } when
-        ? new(when, place.Range("closedMilliohm", 0.001, "milliohms") ?? OhmRange.Exactly(0.01))
+        ? new(when, place.Range("closedMilliohm", 0.001, "milliohms") ?? OhmRange.Exactly(0.01)) { HoldsAtRest = place.Flag("atRest") ?? false }
         : null;
 }

@@ -9,6 +9,9 @@ namespace WiseLoom.Core.Devices;
 public sealed record TransducerModel(OhmRange Supply, OhmRange Output, double ReferenceVolts, double RestVolts, TransducerScale? Scale) : DeviceModel
 {
     /// <inheritdoc/>
+    internal override DeviceModel AtCorner(Corner corner) => this with { Supply = OhmRange.Exactly(Supply.At(corner)), Output = OhmRange.Exactly(Output.At(corner)) };
+
+    /// <inheritdoc/>
     internal override IEnumerable<RestingPart> AtRest(RestingState at) => [new("5V", "ground", Supply), new("signal", "ground", Output)];
 }
 

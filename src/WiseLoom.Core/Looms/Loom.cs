@@ -245,6 +245,18 @@ public sealed record Device(
     ImmutableSortedDictionary<string, string> Inner,
     DeviceModel? Model)
 {
+    /// <summary>Whether it is there, as far as the file knows; a bench may say otherwise.</summary>
+    public bool IsFitted { get; init; } = true;
+
+    /// <summary>What must be mounted or filled before it can do its work, in words; null for nothing.</summary>
+    public string? Needs { get; init; }
+
+    /// <summary>How one sees, hears or feels that it works; null when the file does not say.</summary>
+    public string? SeenAs { get; init; }
+
+    /// <summary>The toothed wheel that it reads; null for none.</summary>
+    public TriggerWheel? Trigger { get; init; }
+
     /// <summary>What an inner joint's name begins with in a file.</summary>
     public const char InnerSign = '@';
 
@@ -254,7 +266,11 @@ public sealed record Device(
     private ImmutableSortedDictionary<string, string>? roles;
 
     /// <summary>A copy, which works out the roles of its own pins.</summary>
-    private Device(Device of) => (Ref, Title, Kind, Pins, Inner, Model) = (of.Ref, of.Title, of.Kind, of.Pins, of.Inner, of.Model);
+    private Device(Device of)
+    {
+        (Ref, Title, Kind, Pins, Inner, Model) = (of.Ref, of.Title, of.Kind, of.Pins, of.Inner, of.Model);
+        (IsFitted, Needs, SeenAs, Trigger) = (of.IsFitted, of.Needs, of.SeenAs, of.Trigger);
+    }
 
     /// <summary>Where a pin leads, by the role that the rules know (<c>coil+</c>) or by the file's own name: a cavity as written, or an inner joint; null when the file does not connect it.</summary>
     public string? Joint(string role)

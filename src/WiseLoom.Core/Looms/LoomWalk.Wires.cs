@@ -224,7 +224,13 @@ internal sealed partial class LoomWalk
             var model = DeviceKinds.Find(kind)?.Read(new(place, names, supplyVolts));
             if (reference is not null && kind is not null)
             {
-                devices.Add(new Device(reference, place.Text("title", longest: 120) ?? reference, kind, pins.ToImmutable(), inner.ToImmutable(), model));
+                devices.Add(new Device(reference, place.Text("title", longest: 120) ?? reference, kind, pins.ToImmutable(), inner.ToImmutable(), model)
+                {
+                    IsFitted = place.Flag("fitted") ?? true,
+                    Needs = place.Text("needs", longest: 200),
+                    SeenAs = place.Text("seenAs", longest: 200),
+                    Trigger = TriggerWheel.Read(place),
+                });
                 Doubt(place, kind, names, model);
                 if (problems.Count == wrong)
                 {
