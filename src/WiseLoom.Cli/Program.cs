@@ -10,6 +10,7 @@ return args switch
     ["judge", .. var rest] => JudgeCommand.Run(rest),
     ["diagnose", .. var rest] => DiagnoseCommand.Run(rest),
     ["trial", .. var rest] => TrialCommand.Run(rest),
+    ["powerup", .. var rest] => PowerUpCommand.Run(rest),
     ["stand-in", "meter", .. var rest] => await StandInMeterCommand.RunAsync(rest).ConfigureAwait(false),
     _ => Usage.Print(),
 };

@@ -28,6 +28,8 @@ internal static class Usage
                                              what may be wrong, and what to measure next: a case a line (READINGS is a file, or - for what comes in), a line of JSON for each
             trial LOOM [--faults 0|1|2] [--count N] [--seed S] [--isolation neighbours|thorough] [--meter bench|hand] [--misses]
                                              hidden faults against the diagnosis, as JSON with a table by kind
+            powerup LOOM [--bench FILE] [--school bench|test-engine|vehicle] [--run REF]… [--ambient C]
+                                             the stages of a power-up with what each check should show on this bench, the minimum to run, and the settings sheet, as JSON
             stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N] [--lead OHM] [--settle S] [--drift PERCENT] [--drift-rate PERCENT]
                                              a bench meter on a loopback port that reads the loom with hidden faults
             """);

@@ -7,6 +7,9 @@ public sealed record SwitchModel(string ClosedWhen, OhmRange Closed) : DeviceMod
     /// <summary>Whether its condition holds with the engine standing still and nobody's hand on anything.</summary>
     public bool HoldsAtRest { get; init; }
 
+    /// <summary>Whether it holds while the engine runs.</summary>
+    public bool HoldsRunning { get; init; }
+
     /// <inheritdoc/>
     internal override DeviceModel AtCorner(Corner corner) => this with { Closed = OhmRange.Exactly(Closed.At(corner)) };
 
@@ -24,6 +27,6 @@ internal static class SwitchKind
     internal static DeviceKind Kind { get; } = new("switch", true, e => Read(e.Place));
 
     private static SwitchModel? Read(JsonPlace place) => place.Text("closedWhen", required: true) is { } when
-        ? new(when, place.Range("closedMilliohm", 0.001, "milliohms") ?? OhmRange.Exactly(0.01)) { HoldsAtRest = place.Flag("atRest") ?? false }
+        ? new(when, place.Range("closedMilliohm", 0.001, "milliohms") ?? OhmRange.Exactly(0.01)) { HoldsAtRest = place.Flag("atRest") ?? false, HoldsRunning = place.Flag("running") ?? place.Flag("atRest") ?? false }
         : null;
 }

@@ -124,11 +124,11 @@ internal sealed class DeviceParts(LoomCircuit circuit)
         };
         if (battery.Ohm.Nominal > 0)
         {
-            circuit.Varying(plus, minus, device.Ref, Mover.None, (s, _) => Plugged(s, device) ? (1 / battery.Ohm.Nominal, Volts(s)) : (0, 0));
+            circuit.Batteries.Add(circuit.Varying(plus, minus, device.Ref, Mover.None, (s, _) => Plugged(s, device) ? (1 / battery.Ohm.Nominal, Volts(s)) : (0, 0)));
         }
         else
         {
-            circuit.IdealSource(plus, minus, device.Ref, (s, _) => (0, Volts(s)));
+            circuit.Batteries.Add(circuit.IdealSource(plus, minus, device.Ref, (s, _) => (0, Volts(s))));
         }
     }
 

@@ -43,6 +43,7 @@ internal sealed class LoomCircuit
     private readonly Dictionary<string, int> wireBranch = new(StringComparer.Ordinal);
     private readonly List<string> notes = [];
     private readonly bool caseIsBolted;
+    private List<(int, int)>[]? beside;
 
     private LoomCircuit(AsBuilt built, double ambientC)
     {
@@ -107,6 +108,9 @@ internal sealed class LoomCircuit
     /// <summary>Places in the order, closed under later neighbours, at which diodes and devices look at a voltage.</summary>
     internal int[] LookedAt { get; }
 
+    /// <summary>Branches that are batteries.</summary>
+    internal HashSet<int> Batteries { get; } = [];
+
     internal List<RelayCoil> Relays { get; } = [];
 
     internal List<ControllerInCircuit> Controllers { get; } = [];
@@ -122,6 +126,26 @@ internal sealed class LoomCircuit
 
     /// <summary>The branch of a wire.</summary>
     internal int BranchOf(string wire) => wireBranch[wire];
+
+    /// <summary>What is joined to a node: the other node, and the branch.</summary>
+    internal IReadOnlyList<(int Node, int Branch)> Beside(int node) => (beside ??= Neighbours())[node];
+
+    private List<(int, int)>[] Neighbours()
+    {
+        var all = new List<(int, int)>[Circuit.Names.Length];
+        for (var i = 0; i < all.Length; i++)
+        {
+            all[i] = [];
+        }
+
+        foreach (var (branch, i) in Circuit.Branches.Select((b, i) => (b, i)))
+        {
+            all[branch.From].Add((branch.To, i));
+            all[branch.To].Add((branch.From, i));
+        }
+
+        return all;
+    }
 
     /// <summary>A session with all that never changes in it.</summary>
     internal CircuitSession Begin()

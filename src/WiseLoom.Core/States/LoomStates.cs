@@ -74,6 +74,13 @@ public sealed class LoomStates
                 functions ? new FunctionReport(circuit, solver, situation, agreed).All() : []);
     }
 
+    /// <summary>Voltages, currents and what the devices do, and nothing told; null when there is no state.</summary>
+    internal BareState? Bare(Situation situation)
+    {
+        var agreed = Reached(situation, situation.Key)[^1].Agreed;
+        return NoState(agreed.Solution) is null ? new(circuit, agreed) : null;
+    }
+
     /// <summary>The states of all key positions, in the order of <see cref="KeyPositions.All"/>.</summary>
     /// <param name="withProbes">Whether to say at each point what a meter and lamps show.</param>
     public ImmutableArray<OperatingState> InAllPositions(ImmutableHashSet<string>? conditions = null, bool withProbes = true)

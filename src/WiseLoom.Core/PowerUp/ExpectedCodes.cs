@@ -1,0 +1,64 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Devices;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.States;
+
+namespace WiseLoom.Core.PowerUp;
+
+/// <summary>A code that a controller may store: which channel or output, and what is wrong there.</summary>
+/// <param name="Code">Short form: the pin and a word, such as <c>B10 high</c> or <c>A23 open</c>.</param>
+/// <param name="Text">In words.</param>
+public sealed record ControllerCode(string Code, string Text);
+
+/// <summary>A code that has to be there on this bench.</summary>
+/// <param name="Reason">Why: a part that is not fitted.</param>
+public sealed record ExpectedCode(ControllerCode Code, string Reason);
+
+/// <summary>Codes that a controller must store on a bench, because something is not fitted; all others have to be explained.</summary>
+public static class ExpectedCodes
+{
+    /// <summary>What one channel says with its volts; null when they are in its range.</summary>
+    public static ControllerCode? Of(Channel channel, double volts)
+    {
+        ArgumentNullException.ThrowIfNull(channel);
+        return channel.EndAt(volts) switch
+        {
+            ChannelEnd.High => new($"{channel.Point} high", $"‘{channel.Name}’ stands at the upper end of its range"),
+            ChannelEnd.Low => new($"{channel.Point} low", $"‘{channel.Name}’ stands at the lower end of its range"),
+            _ => null,
+        };
+    }
+
+    /// <summary>The code of an output that finds no load.</summary>
+    public static ControllerCode Open(ProbePoint point, string output) => new($"{point} open", $"output ‘{output}’ finds no load");
+
+    /// <summary>Those of a bench.</summary>
+    internal static ImmutableArray<ExpectedCode> Of(PowerUpBench bench)
+    {
+        var codes = ImmutableArray.CreateBuilder<ExpectedCode>();
+        var on = bench.Still(KeyPosition.On, []);
+        if (bench.State(on) is not { } state)
+        {
+            return [];
+        }
+
+        bool Gone(string device) => bench.Loom.Devices.All(d => d.Ref != device);
+        foreach (var channel in Channel.Of(bench.Drawn).Where(c => state.Awake.Contains(c.Controller)))
+        {
+            if (Of(channel, state.Volts(channel.Point.ToString())) is { } code)
+            {
+                codes.Add(new(code, Gone(channel.Sensor!.Ref) ? $"{channel.Sensor.Title} is not fitted here" : $"{channel.Sensor.Title} reads so as it is drawn"));
+            }
+        }
+
+        foreach (var output in Output.Of(bench.Drawn))
+        {
+            if (state.Awake.Contains(output.Controller) && output.Loads.Any() && output.Loads.All(l => Gone(l.Ref)))
+            {
+                codes.Add(new(Open(output.Point, output.Name), $"{string.Join(" and ", output.Loads.Select(l => l.Title))} {(output.Loads.Length == 1 ? "is" : "are")} not fitted here"));
+            }
+        }
+
+        return codes.ToImmutable();
+    }
+}
