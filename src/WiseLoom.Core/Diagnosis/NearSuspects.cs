@@ -72,7 +72,7 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
         from seen in odd.OfType<FittedSeen>().Take(Some(MostDevices))
         from device in devices.Take(Some(MostDevices))
         where device.Pins.ContainsValue(seen.A) || device.Pins.ContainsValue(seen.B) || device.Pins.Values.Any(p => drawn.NetOf(p) is var net && net >= 0 && (net == drawn.NetOf(seen.A) || net == drawn.NetOf(seen.B)))
-        let ohm = sound.DeviceAlone(device.Ref)?.Nominal + seen.Ohm - sound.Fitted(seen.A, seen.B, seen.Plugged)?.Ohm?.Nominal
+        let ohm = sound.DeviceAlone(device.Ref)?.Nominal + seen.Ohm - sound.Fitted(seen.A, seen.B, seen.Plugged, seen.Set)?.Ohm?.Nominal
         where ohm > 0
         select new Supposition([new DeviceFault(device.Ref, Math.Round(ohm.Value, 3))], All + Math.Log(priors.Device / Math.Max(1, drawn.Loom.Devices.Length)) + LogMeasured);
 

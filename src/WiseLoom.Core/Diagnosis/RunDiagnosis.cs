@@ -24,6 +24,9 @@ public sealed record RunCase(ImmutableArray<int> Steps, ImmutableArray<Cause> Ca
     /// <summary>What was seen besides that is not as drawn and has the same reason.</summary>
     public ImmutableArray<Sighting> OddSightings { get; init; } = [];
 
+    /// <summary>Failed checks of the power-up that have the same reason, by id.</summary>
+    public ImmutableArray<string> Checks { get; init; } = [];
+
     /// <summary>What to look at next, where that tells more than a measurement of the bare loom; null otherwise.</summary>
     public Look? Look { get; init; }
 }
@@ -45,7 +48,8 @@ public sealed class RunDiagnosis
     private RunDiagnosis(BenchRun run, FaultTally log, CancellationToken cancel)
     {
         this.run = run;
-        diagnostician = new(run.Loom, run.Plan.AmbientC, run.Plan.Copper, log);
+        // What was seen with power on was seen with what is fitted on the bench.
+        diagnostician = new(run.PowerUp is { } power ? power.Terms.Fit.On(run.Loom) : run.Loom, run.Plan.AmbientC, run.Plan.Copper, log);
         seen = RunObservations.Of(run);
         sighted = RunSightings.Of(run);
         Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], [.. sighted.Select(x => x.What)], run.Plan.Meter, cancel).Select(Case)];
@@ -89,7 +93,7 @@ public sealed class RunDiagnosis
         var says = gathered.Says;
         var isOfTheMeter = !says.Doubts.IsEmpty && says.Ranking[0].Faults.IsEmpty;
         var steps = seen.Where(x => x.Probe is null && odd.Contains(x.Seen)).Select(x => x.Step).Concat(sighted.Where(x => x.Step > 0 && gathered.OddSightings.Contains(x.What)).Select(x => x.Step));
-        return new([.. steps.Distinct()], isOfTheMeter ? [] : [.. says.Ranking.Select(Told)], says.Next, says.Doubts, says.Unseeable) { Odd = gathered.Odd, OddSightings = gathered.OddSightings, Look = says.Look };
+        return new([.. steps.Distinct()], isOfTheMeter ? [] : [.. says.Ranking.Select(Told)], says.Next, says.Doubts, says.Unseeable) { Odd = gathered.Odd, OddSightings = gathered.OddSightings, Checks = [.. sighted.Where(x => x.Check is not null && gathered.OddSightings.Contains(x.What)).Select(x => x.Check!).Distinct()], Look = says.Look };
     }
 
     private Cause Told(Finding found) =>

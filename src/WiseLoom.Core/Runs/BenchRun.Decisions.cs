@@ -213,9 +213,10 @@ public sealed partial class BenchRun
         if (step == 0)
         {
             var odd = Sightings.Where(s => s.What is SightingTaken { AsDrawn: false }).Select(s => ((SightingTaken)s.What).What.Subject()).ToImmutableArray();
-            return odd.IsEmpty && Probes.IsEmpty
-                ? new Decision.Conflict("Nothing was seen or read beside the plan: a fault is logged from that, or from a failing step.")
-                : new Decision.Accepted(new FaultLogged(Faults.Count + 1, 0, seen, null, ranked) { Sighted = odd });
+            var failed = FailedChecks;
+            return odd.IsEmpty && Probes.IsEmpty && failed.IsEmpty
+                ? new Decision.Conflict("Nothing was seen or read beside the plan: a fault is logged from that, from a failed check of the power-up, or from a failing step.")
+                : new Decision.Accepted(new FaultLogged(Faults.Count + 1, 0, seen, null, ranked) { Sighted = odd, Checks = failed });
         }
 
         return this[step].State == StepState.Fail

@@ -35,7 +35,7 @@ public sealed partial class BenchRun
                 change.Prove(proven);
                 break;
             case FaultLogged logged:
-                change.Faults = Faults.Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At) { Sighted = logged.Sighted });
+                change.Faults = Faults.Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At) { Sighted = logged.Sighted, Checks = logged.Checks });
                 change.IsTrouble = true;
                 break;
             case CauseNamed named:
@@ -44,6 +44,7 @@ public sealed partial class BenchRun
             case FixMade made:
                 change.Faults = With(made.Fault, f => f with { Fix = made.Fix, FixedAt = happened.Number, FixedBy = happened.By.Name });
                 change.Again(made.Fix.Retests);
+                change.PowerUp = PowerUp?.Again(Loom, made.Fix, Fault(made.Fault)?.Checks ?? [], happened.Number);
                 change.Probes = [];
                 change.Sightings = [];
                 change.IsTrouble = true;
@@ -56,6 +57,19 @@ public sealed partial class BenchRun
                 break;
             case MeterChecked:
                 change.Check();
+                break;
+            case PowerUpBegun begun:
+                change.PowerUp = PowerUp?.With(begun.Terms, happened) ?? new(begun.Terms, ImmutableDictionary<string, PowerUpStanding>.Empty, ImmutableSortedDictionary<int, Happened>.Empty, happened);
+                break;
+            case CheckAnswered answer:
+                change.PowerUp = PowerUp?.After(happened, answer);
+                change.IsTrouble = !answer.Passed;
+                break;
+            case StagePassed pass:
+                change.PowerUp = PowerUp?.After(happened, pass);
+                break;
+            case CheckPhoto photo:
+                change.PowerUp = PowerUp?.Kept(photo.Check, happened.Key);
                 break;
         }
 
@@ -91,6 +105,8 @@ public sealed partial class BenchRun
         internal ImmutableList<Happened>? Probes { get; set; }
 
         internal ImmutableList<Happened>? Sightings { get; set; }
+
+        internal PowerUpRecord? PowerUp { get; set; }
 
         internal MeterCare Care { get; private set; } = run.Care;
 

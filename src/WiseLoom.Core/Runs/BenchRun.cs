@@ -39,6 +39,7 @@ public sealed partial class BenchRun
         Faults = change.Faults ?? before.Faults;
         Probes = change.Probes ?? before.Probes;
         Sightings = change.Sightings ?? before.Sightings;
+        PowerUp = change.PowerUp ?? before.PowerUp;
         Mended = happened.What is FixMade ? happened.Number : before.Mended;
         Care = change.Care;
         keys = before.keys.SetItem(happened.Key, new(happened.Number, happened.What.Fingerprint()));
@@ -116,7 +117,8 @@ public sealed partial class BenchRun
         Trouble,
         (Signed?.What as PackSigned)?.Version,
         Signed?.Number ?? 0,
-        Care.IsOut || Care.IsSuspect);
+        Care.IsOut || Care.IsSuspect,
+        PowerUp?.Against ?? 0);
 
     /// <summary>What was seen that is not as drawn and belongs to no fault in the log.</summary>
     public ImmutableArray<Sighting> SeenAndNotLogged =>
@@ -124,12 +126,12 @@ public sealed partial class BenchRun
 
     private bool IsRightSince(string subject, long since) => Sightings.Exists(s => s.Number > since && s.What is SightingTaken { AsDrawn: true } seen && seen.What.Subject() == subject);
 
-    /// <summary>Where a fault stands. It is proven when each retest of its last fix has passed since, and what was seen with power on was seen again and was right.</summary>
+    /// <summary>Where a fault stands. It is proven when each retest of its last fix has passed since, what was seen with power on was seen again and was right, and the checks it was logged from have passed.</summary>
     public FaultState StateOf(LoggedFault fault)
     {
         ArgumentNullException.ThrowIfNull(fault);
         return fault.Fix is { } fix
-            ? fix.Retests.All(s => Plan.Step(s) is not null && this[s] is { State: StepState.Pass, By: { } by } && by.Number > fault.FixedAt) && fault.Sighted.All(s => IsRightSince(s, fault.FixedAt)) ? FaultState.Proven : FaultState.Fixed
+            ? fix.Retests.All(s => Plan.Step(s) is not null && this[s] is { State: StepState.Pass, By: { } by } && by.Number > fault.FixedAt) && fault.Sighted.All(s => IsRightSince(s, fault.FixedAt)) && fault.Checks.All(c => IsPassedSince(c, fault.FixedAt)) ? FaultState.Proven : FaultState.Fixed
             : fault.Cause is null ? FaultState.Open : FaultState.CauseKnown;
     }
 

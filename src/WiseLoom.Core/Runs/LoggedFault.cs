@@ -79,6 +79,9 @@ public sealed record LoggedFault(
     /// <inheritdoc cref="FaultLogged.Sighted"/>
     public ImmutableArray<string> Sighted { get; init; } = [];
 
+    /// <inheritdoc cref="FaultLogged.Checks"/>
+    public ImmutableArray<string> Checks { get; init; } = [];
+
     /// <summary>What it is called in lists: the cause when it is known, else what was seen.</summary>
     public string Title => Cause?.Words ?? Seen;
 }

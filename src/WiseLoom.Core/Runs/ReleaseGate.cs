@@ -3,7 +3,7 @@ using System.Collections.Immutable;
 namespace WiseLoom.Core.Runs;
 
 /// <summary>One thing that keeps a loom from release.</summary>
-/// <param name="Kind"><c>not-tested</c>, <c>failing</c>, <c>retest</c>, <c>meter</c>, <c>fault</c>, <c>seen</c> or <c>set-aside</c>.</param>
+/// <param name="Kind"><c>not-tested</c>, <c>failing</c>, <c>retest</c>, <c>meter</c>, <c>fault</c>, <c>seen</c>, <c>power-up</c> or <c>set-aside</c>.</param>
 /// <param name="Text">What it is, in words.</param>
 /// <param name="Steps">The steps concerned; empty for a fault.</param>
 /// <param name="Fault">The fault's number; null for steps.</param>
@@ -51,7 +51,33 @@ public static class ReleaseGate
             holds.Add(new("seen", $"{Count(seen.Length, "thing")} {(seen.Length == 1 ? "was" : "were")} seen that {(seen.Length == 1 ? "is" : "are")} not as drawn, and {(seen.Length == 1 ? "is" : "are")} not logged as a fault: {first.InWords()}.", [], null));
         }
 
+        AddPowerUp(holds, run);
         return holds.ToImmutable();
+    }
+
+    /// <summary>Stages that the shop asks for, and checks that failed or must be done again, unless a lead let their stage pass.</summary>
+    private static void AddPowerUp(ImmutableArray<Hold>.Builder holds, BenchRun run)
+    {
+        if (run.PowerUp is not { } record)
+        {
+            return;
+        }
+
+        PlannedCheck[] Left(CheckState state) => [.. record.In(state).Where(c => !record.Passes.ContainsKey(c.Stage))];
+        if (Left(CheckState.Failed) is [var failed, ..] all)
+        {
+            holds.Add(new("power-up", $"{Count(all.Length, "check")} of the power-up failed: {failed.Title}", [], null));
+        }
+
+        if (Left(CheckState.Again) is [var again, ..] due)
+        {
+            holds.Add(new("power-up", $"{Count(due.Length, "check")} of the power-up must be done again after a fix: {again.Title}", [], null));
+        }
+
+        if (record.Missing is [var stage, ..] missing)
+        {
+            holds.Add(new("power-up", $"{(missing.Length == 1 ? $"Stage {stage}" : $"Stages {string.Join(", ", missing)}")} of the power-up {(missing.Length == 1 ? "is" : "are")} neither passed nor said not to be done.", [], null));
+        }
     }
 
     private static void AddSteps(ImmutableArray<Hold>.Builder holds, BenchRun run, StepState which, string kind, Func<int, string> text)

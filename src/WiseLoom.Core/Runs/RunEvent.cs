@@ -35,6 +35,10 @@ public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At,
 [JsonDerivedType(typeof(PhotoTaken), "photo")]
 [JsonDerivedType(typeof(ProbeTaken), "probe")]
 [JsonDerivedType(typeof(SightingTaken), "seen")]
+[JsonDerivedType(typeof(PowerUpBegun), "power-up")]
+[JsonDerivedType(typeof(CheckAnswered), "answer")]
+[JsonDerivedType(typeof(StagePassed), "stage")]
+[JsonDerivedType(typeof(CheckPhoto), "check-photo")]
 public abstract record RunEvent
 {
     /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
@@ -145,6 +149,9 @@ public sealed record FaultLogged(int Fault, int Step, string Words, Guid? Readin
 {
     /// <summary>What was seen with power on, or of a part by itself, that is not as drawn: each is seen again, and right, before the fault is proven mended.</summary>
     public ImmutableArray<string> Sighted { get; init; } = [];
+
+    /// <summary>Failed checks of the power-up that it was logged from: each is done again, and passes, before the fault is proven mended.</summary>
+    public ImmutableArray<string> Checks { get; init; } = [];
 
     /// <inheritdoc/>
     public override string Fingerprint() => $"fault {Step} {Words}";

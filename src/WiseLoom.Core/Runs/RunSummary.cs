@@ -10,11 +10,12 @@ namespace WiseLoom.Core.Runs;
 /// <param name="Trouble">Number of the last event that made a step fail, logged a fault or mended one; 0 for none.</param>
 /// <param name="Pack">Version of the pack that was signed last over this run; null for none.</param>
 /// <param name="PackAt">Number of the event that was that signature; 0 for none.</param>
+/// <param name="PowerUp">Stages of the power-up that are asked for and missing, and its checks that failed or must be done again.</param>
 /// <param name="IsMeterInDoubt">Whether the run's meter failed a check, and has not been right since.</param>
-public sealed record RunSummary(int Steps, int Done, int NotTested, int Failing, int Retests, int Faults, long Trouble, int? Pack, long PackAt, bool IsMeterInDoubt = false)
+public sealed record RunSummary(int Steps, int Done, int NotTested, int Failing, int Retests, int Faults, long Trouble, int? Pack, long PackAt, bool IsMeterInDoubt = false, int PowerUp = 0)
 {
     /// <summary>Whether nothing stands against release.</summary>
-    public bool IsClear => NotTested == 0 && Failing == 0 && Retests == 0 && Faults == 0 && !IsMeterInDoubt;
+    public bool IsClear => NotTested == 0 && Failing == 0 && Retests == 0 && Faults == 0 && !IsMeterInDoubt && PowerUp == 0;
 
     /// <summary>Whether a pack is out that what came after it contradicts: a step that fails or must be measured again, or a fault that is not proven.</summary>
     public bool IsOverturned => Pack is not null && !IsClear;

@@ -15,6 +15,9 @@ public sealed record FittedSeen([property: JsonConverter(typeof(PointAsText))] P
     /// <inheritdoc cref="FittedSeen" path="/param[@name='Plugged']"/>
     public ImmutableArray<string> Plugged { get; init; } = Plugged.IsDefault ? [] : Plugged;
 
+    /// <summary>Conditions that held, such as <c>no oil pressure</c> of an engine that stands; none when the bench says nothing of them.</summary>
+    public ImmutableArray<string> Set { get; init; } = [];
+
     /// <inheritdoc/>
     public override string InWords() => $"{A} to {B} reads {(Ohm is { } ohm ? Say.Ohms(ohm) : "over range")} with {(Plugged.IsEmpty ? "everything" : "its devices")} plugged in";
 
@@ -27,9 +30,9 @@ public sealed record FittedSeen([property: JsonConverter(typeof(PointAsText))] P
 
     internal override IEnumerable<ProbePoint> Begins(Loom loom) => [A, B];
 
-    internal override double LogLikelihood(SuspectLoom of) => of.Fitted(A, B, Plugged) is { } fitted ? of.LogOf(Ohm, fitted.Ohm) : 0;
+    internal override double LogLikelihood(SuspectLoom of) => of.Fitted(A, B, Plugged, Set) is { } fitted ? of.LogOf(Ohm, fitted.Ohm) : 0;
 
-    internal override bool Fits(SuspectLoom of) => of.Fitted(A, B, Plugged) is not { } fitted || of.IsNear(Ohm, fitted.Ohm);
+    internal override bool Fits(SuspectLoom of) => of.Fitted(A, B, Plugged, Set) is not { } fitted || of.IsNear(Ohm, fitted.Ohm);
 
-    internal override string Expected(SuspectLoom of) => of.Fitted(A, B, Plugged) is { } fitted ? Said(fitted.Ohm) : "a diode in the way";
+    internal override string Expected(SuspectLoom of) => of.Fitted(A, B, Plugged, Set) is { } fitted ? Said(fitted.Ohm) : "a diode in the way";
 }

@@ -23,6 +23,9 @@ namespace WiseLoom.Core.Sightings;
 [JsonDerivedType(typeof(DeviceAlone), "device")]
 [JsonDerivedType(typeof(LookSeen), "look")]
 [JsonDerivedType(typeof(CapacitanceSeen), "capacitance")]
+[JsonDerivedType(typeof(WorksSeen), "works")]
+[JsonDerivedType(typeof(CurrentSeen), "current")]
+[JsonDerivedType(typeof(PolaritySeen), "polarity")]
 public abstract record Sighting
 {
     /// <summary>Every kind, as files write it.</summary>

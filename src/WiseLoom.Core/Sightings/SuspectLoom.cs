@@ -32,6 +32,7 @@ public sealed class SuspectLoom
     private readonly ProbedPlaces probed;
     private readonly BuiltLoom built;
     private readonly Dictionary<string, Glimpse> known = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, BareState?> live = new(StringComparer.Ordinal);
     private readonly Lazy<LoomStates> states;
     private readonly Lazy<HashSet<string>> places;
     private readonly Dictionary<string, (WireGraph Least, WireGraph Middle, WireGraph Most)> fitted = new(StringComparer.Ordinal);
@@ -70,6 +71,36 @@ public sealed class SuspectLoom
         return state;
     }
 
+    /// <summary>Voltages, currents and what the devices do; null when there is no state.</summary>
+    internal BareState? Live(Situation situation)
+    {
+        var key = ProbedPlaces.Key(situation);
+        if (!live.TryGetValue(key, out var state))
+        {
+            live.Add(key, state = states.Value.Bare(situation));
+        }
+
+        return state;
+    }
+
+    /// <summary>Whether the two wires of a coil arrive the other way round at the pins that they are drawn to; null when one of them does not arrive at all.</summary>
+    internal bool? IsReversed(string device)
+    {
+        if (loom.Devices.FirstOrDefault(d => d.Ref == device) is not { } coil || coil.Pins.Values.Take(2).ToList() is not [var first, var second])
+        {
+            return null;
+        }
+
+        var graph = WireGraph.Topology(loom);
+        ProbePoint? Far(ProbePoint near) => graph.NetOf(near)?.Points.FirstOrDefault(p => loom.DevicesOn(p.Connector).Any(d => d.Model is ControllerModel && d.Pins.ContainsValue(p)));
+        if (Far(first) is not { Connector: not null } a || Far(second) is not { Connector: not null } b)
+        {
+            return null;
+        }
+
+        return Bare(a, first) is not null && Bare(b, second) is not null ? false : Bare(a, second) is not null && Bare(b, first) is not null ? true : null;
+    }
+
     /// <summary>What one of its wires measures by itself; null when it is open.</summary>
     internal OhmRange? WireAlone(string wire)
     {
@@ -86,19 +117,20 @@ public sealed class SuspectLoom
 
     /// <summary>What two cavities read with devices plugged in and no power; null where a diode has a say in it.</summary>
     /// <param name="plugged">Refs of the devices; empty for all.</param>
-    internal (OhmRange? Ohm, bool IsJoined)? Fitted(ProbePoint a, ProbePoint b, ImmutableArray<string> plugged)
+    internal (OhmRange? Ohm, bool IsJoined)? Fitted(ProbePoint a, ProbePoint b, ImmutableArray<string> plugged, ImmutableArray<string> conditions)
     {
         var without = plugged.IsEmpty ? [] : loom.Devices.Select(d => d.Ref).Except(plugged, StringComparer.Ordinal).ToHashSet(StringComparer.Ordinal);
-        var key = string.Join('\u001f', plugged);
+        var resting = RestingAt(ambientC, conditions.IsDefault ? [] : conditions);
+        var key = $"{string.Join('\u001f', plugged)}|{string.Join('\u001f', resting.Conditions)}";
         if (!fitted.TryGetValue(key, out var known))
         {
-            fitted.Add(key, known = (WithDevices(r => r.Min, without), WithDevices(r => r.Nominal, without), WithDevices(r => r.Max, without)));
+            fitted.Add(key, known = (WithDevices(r => r.Min, without, resting), WithDevices(r => r.Nominal, without, resting), WithDevices(r => r.Max, without, resting)));
         }
 
         bool HasDiodeAt(ProbePoint point)
         {
             var net = known.Middle.NetOf(point)?.Points.ToHashSet() ?? [];
-            return FittedParts.Of(built.Fitted, Resting, without).Any(p => p.Diode is not null && new[] { p.From, p.To }.Any(n => ProbePoint.TryParse(n, out var at) && net.Contains(at)));
+            return FittedParts.Of(built.Fitted, resting, without).Any(p => p.Diode is not null && new[] { p.From, p.To }.Any(n => ProbePoint.TryParse(n, out var at) && net.Contains(at)));
         }
 
         if (HasDiodeAt(a) || HasDiodeAt(b))
@@ -116,7 +148,7 @@ public sealed class SuspectLoom
     }
 
     /// <summary>What two cavities read bare; null when no metal joins them.</summary>
-    internal OhmRange? Bare(ProbePoint a, ProbePoint b) => Fitted(a, b, Nothing)?.Ohm;
+    internal OhmRange? Bare(ProbePoint a, ProbePoint b) => Fitted(a, b, Nothing, [])?.Ohm;
 
     /// <summary>Whether one of its faults is at a place: the place itself, a wire that ends there, a device there.</summary>
     internal bool Touches(string place) => places.Value.Contains(place);
@@ -135,9 +167,9 @@ public sealed class SuspectLoom
     /// <summary>Whether a reading of resistance is as predicted.</summary>
     internal bool IsNear(double? ohm, OhmRange? predicted) => ohm is { } read && predicted is { } joined ? Math.Abs(Off(read, joined)) <= Near : ohm is null == predicted is null;
 
-    private static RestingState RestingAt(double ambientC) => new(ambientC, 3, new HashSet<string>(), WiperSetting.Rest);
+    private static RestingState RestingAt(double ambientC, ImmutableArray<string> conditions) => new(ambientC, 3, conditions.ToHashSet(StringComparer.Ordinal), WiperSetting.Rest);
 
-    private RestingState Resting => RestingAt(ambientC);
+    private RestingState Resting => RestingAt(ambientC, []);
 
     private double Off(double read, OhmRange joined)
     {
@@ -146,7 +178,7 @@ public sealed class SuspectLoom
         return (over - (meter.FourWire ? 0 : Math.Clamp(over, 0, meter.LeadOhms))) / Math.Sqrt((spread * spread) + (noise * noise) + 1e-12);
     }
 
-    private WireGraph WithDevices(Func<OhmRange, double> of, IReadOnlySet<string> without)
+    private WireGraph WithDevices(Func<OhmRange, double> of, IReadOnlySet<string> without, RestingState resting)
     {
         var build = new WireGraph.Builder();
         foreach (var metal in built.AsBuilt(ambientC).Conductors)
@@ -154,7 +186,7 @@ public sealed class SuspectLoom
             build.Edge(metal.From, metal.To, OhmRange.Exactly(metal.Ohm), metal.Label);
         }
 
-        foreach (var part in FittedParts.Of(built.Fitted, Resting, without).Where(p => p.Diode is null))
+        foreach (var part in FittedParts.Of(built.Fitted, resting, without).Where(p => p.Diode is null))
         {
             build.Edge(part.From, part.To, OhmRange.Exactly(of(part.Ohm)), part.Label);
         }

@@ -29,6 +29,9 @@ internal sealed class BareState
     /// <summary>Refs of controllers that are awake.</summary>
     internal ImmutableHashSet<string> Awake { get; }
 
+    /// <summary>Whether a load works, a relay is pulled in, or a controller is awake.</summary>
+    internal bool IsAtWork(string device) => Working.Contains(device) || Pulled.Contains(device) || Awake.Contains(device);
+
     /// <summary>Whether the devices come to rest.</summary>
     internal bool Stays => agreed.Stays;
 
@@ -40,8 +43,7 @@ internal sealed class BareState
     internal double Amps(ProbePoint point)
     {
         var node = circuit.Node(point.ToString());
-        return circuit.Loom.WiresAt(point).Select(w => circuit.BranchOf(w.Id))
-            .Sum(b => circuit.Circuit.Branches[b].From == node ? agreed.Solution.Amps[b] : -agreed.Solution.Amps[b]);
+        return circuit.Beside(node).Where(x => circuit.IsMetal(x.Branch)).Sum(x => circuit.Circuit.Branches[x.Branch].From == node ? agreed.Solution.Amps[x.Branch] : -agreed.Solution.Amps[x.Branch]);
     }
 
     /// <summary>The current through a part of a device, from its first pin to its second, amperes; 0 when the device has none.</summary>

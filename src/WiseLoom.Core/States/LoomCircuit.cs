@@ -43,6 +43,7 @@ internal sealed class LoomCircuit
     private readonly Dictionary<string, int> wireBranch = new(StringComparer.Ordinal);
     private readonly List<string> notes = [];
     private readonly bool caseIsBolted;
+    private readonly int conductors;
     private List<(int, int)>[]? beside;
 
     private LoomCircuit(AsBuilt built, double ambientC)
@@ -62,6 +63,7 @@ internal sealed class LoomCircuit
             wireBranch.TryAdd(metal.Label, Part(metal.From, metal.To, metal.Ohm, metal.Label));
         }
 
+        conductors = built.Conductors.Length;
         foreach (var open in loom.Wires.Where(w => !wireBranch.ContainsKey(w.Id)))
         {
             wireBranch[open.Id] = build.Branch(build.Node(open.From.Text), build.Node(open.To.Text), open.Id);
@@ -129,6 +131,9 @@ internal sealed class LoomCircuit
 
     /// <summary>What is joined to a node: the other node, and the branch.</summary>
     internal IReadOnlyList<(int Node, int Branch)> Beside(int node) => (beside ??= Neighbours())[node];
+
+    /// <summary>Whether a branch is metal of the loom itself: they come before all parts of devices.</summary>
+    internal bool IsMetal(int branch) => branch < conductors;
 
     private List<(int, int)>[] Neighbours()
     {
