@@ -42,7 +42,7 @@ public sealed class FaultReportTests
         FaultReport.Of([.. Enumerable.Range(0, 60).Select(i => One($"Loom {i}", "A", new OpenFault("W1"), 1))]).ShouldSatisfyAllConditions(r => r.Places.Length.ShouldBe(FaultReport.Most), r => r.Count.ShouldBe(60));
 
     [Fact]
-    public void Every_kind_has_its_word() => Fault.Kinds.ShouldBe(["open", "resistive", "short", "swap", "misplaced", "shift", "mirrored", "missing", "device", "intermittent", "backed-out"]);
+    public void Every_kind_has_its_word() => Fault.Kinds.ShouldBe(["open", "resistive", "short", "swap", "misplaced", "shift", "mirrored", "missing", "device", "intermittent", "backed-out", "key-terminal"]);
 
     [Fact]
     public void Shares_of_kinds_stay_shares_and_move_towards_what_the_shop_finds()

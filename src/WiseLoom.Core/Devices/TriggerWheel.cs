@@ -27,6 +27,9 @@ public enum TriggerEdge
 /// <param name="Edge">The edge that the controller must be set to.</param>
 public sealed record TriggerWheel(TriggerKind Kind, int Teeth, int Missing, double PerTurn, TriggerEdge Edge)
 {
+    /// <summary>Of a cam: how many teeth of the crank after its gap the cam's edge comes; null when the file does not say.</summary>
+    public double? SyncTooth { get; init; }
+
     /// <summary>Teeth that are there, seen in one turn of the crank.</summary>
     public double EdgesPerCrankTurn => (Teeth - Missing) * PerTurn;
 
@@ -66,7 +69,8 @@ public sealed record TriggerWheel(TriggerKind Kind, int Teeth, int Missing, doub
             return null;
         }
 
-        return kind is { } known && teeth is { } count ? new(known, count, missing, perTurn, edge) : null;
+        var sync = place.Number("syncTooth", 0, 400, unit: "teeth of the crank");
+        return kind is { } known && teeth is { } count ? new(known, count, missing, perTurn, edge) { SyncTooth = sync } : null;
     }
 
     private static int? Whole(JsonPlace place, string field, double least, double most, bool required)

@@ -133,7 +133,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     };
 
     /// <summary>Faults that show only with everything plugged in.</summary>
-    private static HashSet<Fault> PluggedOnly(Weighed one) => [.. one.Faults.Where(f => f is DeviceFault or BackedOutFault)];
+    private static HashSet<Fault> PluggedOnly(Weighed one) => [.. one.Faults.Where(f => f is DeviceFault or BackedOutFault or KeyTerminalFault)];
 
     private static bool IsLoose(Weighed one) => one.Faults.Any(f => f is IntermittentFault);
 

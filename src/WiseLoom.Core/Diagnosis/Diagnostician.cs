@@ -176,7 +176,7 @@ public sealed class Diagnostician
         var own = drawn.Leaning(null);
         var (nets, alike) = (own.NetsOf(faults), new Alike(own, new Evidence(own, meter, [])));
         var all = new Altered(own, faults, nets);
-        return faults.All(f => f is not (IntermittentFault or DeviceFault or BackedOutFault) && !alike.Same(all, new Altered(own, [.. faults.Where(o => !ReferenceEquals(o, f))], nets)));
+        return faults.All(f => f is not (IntermittentFault or DeviceFault or BackedOutFault or KeyTerminalFault) && !alike.Same(all, new Altered(own, [.. faults.Where(o => !ReferenceEquals(o, f))], nets)));
     }
 
     /// <summary>Load tests are resistances too, by a meter of their own.</summary>

@@ -40,7 +40,7 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
         var (nets, devices) = Near(odd.SelectMany(s => s.Begins(drawn.Loom)));
         ImmutableArray<Wire> wires = [.. nets.SelectMany(n => drawn.WiresOf(n)).Take(Some(MostWires))];
         var near = wires.SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point).Distinct().ToList();
-        return (wires, [.. OfDevices(devices, odd), .. Through(devices, odd, sound), .. OfLifted(odd), .. OfContacts(near)]);
+        return (wires, [.. OfDevices(devices, odd), .. Through(devices, odd, sound), .. OfLifted(odd), .. OfOthers(odd), .. OfContacts(near)]);
     }
 
     /// <summary>How likely a wire is open before anything is seen; a logarithm.</summary>
@@ -55,6 +55,15 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
         foreach (var device in devices.Where(d => d.Model is not (null or BatteryModel or CableModel)).Take(Some(MostDevices)))
         {
             yield return new([new DeviceFault(device.Ref)], log);
+            // Only a look with the engine cranking can show it.
+            if (device.Model is KeyModel key && odd.Any(s => s.Meanwhile?.Key == KeyPosition.Start))
+            {
+                foreach (var terminal in key.Joins.GetValueOrDefault(KeyPosition.Start, []).SelectMany(g => g).Where(device.Pins.ContainsKey).Distinct())
+                {
+                    yield return new([new KeyTerminalFault(device.Ref, terminal)], log);
+                }
+            }
+
             if (device.Model is LoadModel or SwitchModel or DiodeModel)
             {
                 yield return new([new DeviceFault(device.Ref, Shorted)], log + Math.Log(ShortedShare));
@@ -81,6 +90,27 @@ internal sealed class NearSuspects(DrawnLoom drawn, Priors priors)
         from seen in odd.OfType<WireAlone>()
         where seen.Ohm is not null && seen.Ohm > drawn.PartOf(drawn.PlaceOf(seen.Wire)).Mean
         select new Supposition([new ResistiveFault(seen.Wire, seen.Ohm!.Value - drawn.PartOf(drawn.PlaceOf(seen.Wire)).Mean)], LogPoor + LogMeasured);
+
+    /// <summary>Another device moved than the one that was driven: their circuits may be exchanged where they lie in one connector, wherever in it.</summary>
+    private IEnumerable<Supposition> OfOthers(ImmutableArray<Sighting> odd)
+    {
+        var works = odd.OfType<WorksSeen>().ToList();
+        var taken = new HashSet<SwapFault>();
+        foreach (var (still, moved) in works.Where(w => !w.Works).SelectMany(a => works.Where(b => b.Works && b.Key == a.Key && b.Set.SequenceEqual(a.Set)).Select(b => (a.Device, b.Device))).Take(Some(MostSwaps)))
+        {
+            foreach (var (a, b) in Circuits(still).SelectMany(a => Circuits(moved).Where(b => a.Connector == b.Connector && a != b && drawn.NetOf(a) != drawn.NetOf(b)).Select(b => (a, b))))
+            {
+                if (taken.Add(SwapFault.Of(a.Connector, a.Cavity, b.Cavity)))
+                {
+                    yield return new([SwapFault.Of(a.Connector, a.Cavity, b.Cavity)], All + Math.Log(priors.Swap) - Math.Log(Math.Max(1, drawn.Loom.Wires.Length)));
+                }
+            }
+        }
+    }
+
+    /// <summary>Places of the smaller of a device's circuits: what it alone hangs on.</summary>
+    private IEnumerable<ProbePoint> Circuits(string device) => drawn.Loom.Devices.Where(d => d.Ref == device).SelectMany(d => d.Pins.Values).Select(drawn.NetOf).Where(n => n >= 0)
+        .OrderBy(n => drawn.WiresOf(n).Length).Take(1).SelectMany(n => drawn.SkeletonOf(n).Points).Select(p => p.Point);
 
     private IEnumerable<Supposition> OfContacts(List<ProbePoint> near)
     {

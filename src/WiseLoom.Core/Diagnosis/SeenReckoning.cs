@@ -45,8 +45,8 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
         {
             var (wires, others) = suspects.From(witness.Odd, witness.Sound);
             var broken = Seen(wires.Select(w => Since(weighing.Weigh(new([new OpenFault(w.Id)], suspects.LogOpen)))));
-            // What a break does not explain in part a poor joint does not explain either.
-            var poor = broken.Where(b => witness.Odd.Any(s => s.Fits(b.As!))).Select(b => drawn.Loom.FindWire(((OpenFault)b.Faults[0]).Wire)!).Take(MostPoor).SelectMany(w => Sizes.Select(ohm => Since(weighing.Weigh(new([new ResistiveFault(w.Id, ohm)], suspects.LogPoor - Math.Log(Sizes.Length))))));
+            // What a break does not change a poor joint does not change either.
+            var poor = broken.Where(b => witness.Odd.Any(s => s.Fits(b.As!) || s.Expected(b.As!) != s.Expected(witness.Sound))).Select(b => drawn.Loom.FindWire(((OpenFault)b.Faults[0]).Wire)!).Take(MostPoor).SelectMany(w => Sizes.Select(ohm => Since(weighing.Weigh(new([new ResistiveFault(w.Id, ohm)], suspects.LogPoor - Math.Log(Sizes.Length))))));
             candidates = [.. candidates, .. broken, .. poor, .. others.Select(weighing.Weigh)];
         }
 

@@ -19,6 +19,7 @@ namespace WiseLoom.Core.Faults;
 [JsonDerivedType(typeof(DeviceFault), "device")]
 [JsonDerivedType(typeof(IntermittentFault), "intermittent")]
 [JsonDerivedType(typeof(BackedOutFault), "backed-out")]
+[JsonDerivedType(typeof(KeyTerminalFault), "key-terminal")]
 public abstract record Fault
 {
     /// <summary>A short name for lists: <c>Open in W12 (ECU:17 to INJ1:1)</c>.</summary>

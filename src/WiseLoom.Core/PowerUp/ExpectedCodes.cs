@@ -17,6 +17,9 @@ public sealed record ExpectedCode(ControllerCode Code, string Reason);
 /// <summary>Codes that a controller must store on a bench, because something is not fitted; all others have to be explained.</summary>
 public static class ExpectedCodes
 {
+    /// <summary>An output with less current finds no load, amperes.</summary>
+    private const double LeastAmps = 1e-3;
+
     /// <summary>What one channel says with its volts; null when they are in its range.</summary>
     public static ControllerCode? Of(Channel channel, double volts)
     {
@@ -51,9 +54,12 @@ public static class ExpectedCodes
             }
         }
 
-        foreach (var output in Output.Of(bench.Drawn))
+        var whole = new PowerUpBench(bench.Drawn with { Devices = [.. bench.Drawn.Devices.Select(d => d with { IsFitted = true })] }, BenchFit.AsDrawn, bench.AmbientC, bench.School);
+        foreach (var output in Output.Of(bench.Drawn).Where(o => state.Awake.Contains(o.Controller) && o.Loads.Any(l => Gone(l.Ref))))
         {
-            if (state.Awake.Contains(output.Controller) && output.Loads.Any() && output.Loads.All(l => Gone(l.Ref)))
+            // A controller misses what would draw a current if it were there.
+            if (whole.State(on with { Conditions = on.Conditions.Add(output.Name) }) is { } all && Math.Abs(all.Amps(output.Point)) >= LeastAmps
+                && bench.State(on with { Conditions = on.Conditions.Add(output.Name) }) is { } here && Math.Abs(here.Amps(output.Point)) < LeastAmps)
             {
                 codes.Add(new(Open(output.Point, output.Name), $"{string.Join(" and ", output.Loads.Select(l => l.Title))} {(output.Loads.Length == 1 ? "is" : "are")} not fitted here"));
             }

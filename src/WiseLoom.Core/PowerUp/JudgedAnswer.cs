@@ -56,6 +56,9 @@ public sealed record JudgedAnswer(bool Passed, string Said, ImmutableArray<Sight
         var (key, set, without) = (check.Meanwhile.Key, check.Meanwhile.Conditions.Order(StringComparer.Ordinal).ToImmutableArray(), check.Meanwhile.Without.Order(StringComparer.Ordinal).ToImmutableArray());
         switch (check.Expect, answer)
         {
+            // The diagnosis knows levers where they rest.
+            case (VoltsExpected, MeasuredAnswer) when check.Levers != Levers.Rest:
+                return [];
             case (VoltsExpected, MeasuredAnswer { Value: { } volts }):
                 return [new VoltsSeen(key, set, without, check.At[0], volts)];
             case (AmpsExpected, MeasuredAnswer { Value: { } amps }):

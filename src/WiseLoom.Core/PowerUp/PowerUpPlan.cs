@@ -48,8 +48,12 @@ public sealed record PowerUpPlan(BenchFit Fit, School School, ImmutableArray<Pow
         // Those of one set-up one after the other, in the order in which set-ups first come up.
         var checks = CheckMaker.All.Where(m => m.Stage == number).SelectMany(m => m.Of(bench)).ToList();
         var ordered = checks.GroupBy(c => c.SetUp).SelectMany(g => g).ToImmutableArray();
-        return new(number, PowerUpStages.Names[number - 1], ordered, ordered.IsEmpty ? CannotDo(bench, number) : null);
+        return new(number, PowerUpStages.Names[number - 1], ordered, ordered.IsEmpty ? CannotDo(bench, number) : null, ordered.IsEmpty && !Lacks(bench, number));
     }
+
+    /// <summary>Whether a stage is empty only because something that the loom is for is not on this bench.</summary>
+    private static bool Lacks(PowerUpBench bench, int number) =>
+        bench.Plus is null || (number >= 5 && bench.Controllers.Length == 0 && bench.Drawn.Devices.Any(d => d.Model is ControllerModel { Pins.IsEmpty: false }));
 
     private static string CannotDo(PowerUpBench bench, int number) => bench.Plus is null ? "No battery is in this loom: nothing can have power."
         : bench.Controllers.Length == 0 && number is 5 or 6 ? "No controller is fitted on this bench."

@@ -94,7 +94,7 @@ public sealed record SettingsSheet(ImmutableArray<SettingsRow> Rows)
         {
             if (channel.Sensor?.Model is NtcModel ntc)
             {
-                add(ControllerSetting.Of($"{channel.Name}: table", string.Join("; ", ntc.Points.OrderBy(p => p.Celsius).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Celsius:0.##} °C {p.Ohms:0.###} Ω")))), channel.Sensor.Title);
+                add(ControllerSetting.Of($"{channel.Name}: table", SettingText.Of(ntc.Points)), channel.Sensor.Title);
             }
             else if (channel.Sensor?.Model is TransducerModel { Scale: { } scale })
             {

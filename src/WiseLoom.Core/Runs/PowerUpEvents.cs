@@ -18,7 +18,11 @@ public sealed record PlannedCheck(string Id, int Stage, string Title, string Fin
 /// <param name="School">Where the loom has its first power, as files write it.</param>
 /// <param name="Required">Stages without which the loom is not released.</param>
 /// <param name="SecondsDry">The longest first run without coolant, seconds.</param>
-public sealed record PowerUpTerms(string School, BenchFit Fit, double AmbientC, ImmutableArray<int> Required, double SecondsDry, ImmutableArray<PlannedCheck> Checks);
+public sealed record PowerUpTerms(string School, BenchFit Fit, double AmbientC, ImmutableArray<int> Required, double SecondsDry, ImmutableArray<PlannedCheck> Checks)
+{
+    /// <summary>Stages in which this loom has nothing to look at: they need nobody’s word.</summary>
+    public ImmutableArray<int> Vacant { get; init; } = [];
+}
 
 /// <summary>A power-up was begun, or what is fitted or asked for was changed: what was answered stands where nothing else is expected now.</summary>
 public sealed record PowerUpBegun(PowerUpTerms Terms) : RunEvent

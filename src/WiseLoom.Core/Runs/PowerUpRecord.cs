@@ -60,7 +60,7 @@ public enum StageState
 public sealed record PowerUpRecord(PowerUpTerms Terms, ImmutableDictionary<string, PowerUpStanding> Standings, ImmutableSortedDictionary<int, Happened> Passes, Happened BegunBy)
 {
     /// <summary>Numbers of its stages, rising.</summary>
-    public IEnumerable<int> Stages => Terms.Checks.Select(c => c.Stage).Concat(Terms.Required).Distinct().Order();
+    public IEnumerable<int> Stages => Terms.Checks.Select(c => c.Stage).Concat(Terms.Required).Concat(Terms.Vacant).Distinct().Order();
 
     /// <summary>Where a check stands.</summary>
     public PowerUpStanding this[string check] => Standings.GetValueOrDefault(check, PowerUpStanding.Fresh);
@@ -97,7 +97,7 @@ public sealed record PowerUpRecord(PowerUpTerms Terms, ImmutableDictionary<strin
     /// <summary>What keeps the loom from release: stages that are missing, and failed checks or ones to be done again anywhere that nobody let pass.</summary>
     public int Against => Missing.Length + In(CheckState.Failed).Concat(In(CheckState.Again)).Count(c => !Passes.ContainsKey(c.Stage) && !Missing.Contains(c.Stage));
 
-    private bool IsDone(int stage) => Passes.ContainsKey(stage) || (Of(stage).Any() && Of(stage).All(c => this[c.Id].State == CheckState.Passed));
+    private bool IsDone(int stage) => Passes.ContainsKey(stage) || (Of(stage).Any() ? Of(stage).All(c => this[c.Id].State == CheckState.Passed) : Terms.Vacant.Contains(stage));
 
     internal PowerUpRecord With(PowerUpTerms terms, Happened by)
     {

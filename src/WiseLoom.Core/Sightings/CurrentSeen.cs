@@ -21,7 +21,7 @@ public sealed record CurrentSeen(KeyPosition Key, ImmutableArray<string> Set, Im
     public override string InWords() => $"{Say.Amps(Math.Abs(Amps))} flow at {At} ({When()})";
 
     /// <inheritdoc/>
-    public override string Subject() => $"current {At} {When()}";
+    public override string Subject() => $"current {At} {Fully()}";
 
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom) => base.Problems(loom).Concat(NoPoint(loom, At, "/at")).Concat(Outside(Amps, -1000, 1000, "/amps", "A"));

@@ -18,7 +18,7 @@ public sealed record FunctionSeen(KeyPosition Key, ImmutableArray<string> Set, I
     public override string InWords() => $"‘{Name}’ {(Works ? "works" : "does not work")} ({When()})";
 
     /// <inheritdoc/>
-    public override string Subject() => $"function {Name} {When()}";
+    public override string Subject() => $"function {Name} {Fully()}";
 
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom)

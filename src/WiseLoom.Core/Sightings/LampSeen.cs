@@ -19,7 +19,7 @@ public sealed record LampSeen(KeyPosition Key, ImmutableArray<string> Set, Immut
     public override string InWords() => $"a lamp from {At} to {(ToSupply ? "supply" : "ground")} {(Glow == Glow.Dark ? "stays dark" : $"is {(Glow == Glow.Dim ? "dim" : "bright")}")} ({When()})";
 
     /// <inheritdoc/>
-    public override string Subject() => $"lamp {At} {ToSupply} {When()}";
+    public override string Subject() => $"lamp {At} {ToSupply} {Fully()}";
 
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom) => base.Problems(loom).Concat(NoPoint(loom, At, "/at"));

@@ -81,6 +81,9 @@ public abstract record PoweredSighting(KeyPosition Key, ImmutableArray<string> S
     /// <summary>No more conditions, and no more unplugged devices, are taken.</summary>
     private const int MostNames = 200;
 
+    /// <summary>So many names are told one by one.</summary>
+    private const int MostTold = 3;
+
     /// <inheritdoc cref="PoweredSighting" path="/param[@name='Set']"/>
     public ImmutableArray<string> Set { get; init; } = Set.IsDefault ? [] : Set;
 
@@ -90,8 +93,14 @@ public abstract record PoweredSighting(KeyPosition Key, ImmutableArray<string> S
     /// <inheritdoc/>
     internal override Situation Meanwhile => new(Key, [.. Set], [.. Without]);
 
-    /// <summary>The key position and what was so besides, in words.</summary>
-    private protected string When() => $"key {KeyPositions.Word(Key)}{(Set.IsEmpty ? "" : $", {string.Join(", ", Set)}")}{(Without.IsEmpty ? "" : $", without {string.Join(", ", Without)}")}";
+    /// <summary>The key position and what was so besides, in words; of many names their number.</summary>
+    private protected string When() => $"key {KeyPositions.Word(Key)}{Some(Set, "", "conditions set")}{Some(Without, "without ", "devices unplugged")}";
+
+    /// <summary>The same with every name.</summary>
+    private protected string Fully() => $"key {KeyPositions.Word(Key)}{(Set.IsEmpty ? "" : $", {string.Join(", ", Set)}")}{(Without.IsEmpty ? "" : $", without {string.Join(", ", Without)}")}";
+
+    private static string Some(ImmutableArray<string> names, string before, string many) =>
+        names.IsEmpty ? "" : names.Length <= MostTold ? $", {before}{string.Join(", ", names)}" : string.Create(CultureInfo.InvariantCulture, $", {names.Length} {many}");
 
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom)

@@ -23,6 +23,9 @@ public sealed class SuspectLoom
     /// <summary>So many standard deviations are still as predicted.</summary>
     private const double Near = 3.5;
 
+    /// <summary>Up to here no diode has a say: 0.3 V at the meter's test current of 1 mA, ohms.</summary>
+    private const double BlocksUpToOhms = 300;
+
     /// <summary>No device that a loom has: nothing is plugged in.</summary>
     private static readonly ImmutableArray<string> Nothing = [""];
 
@@ -133,18 +136,10 @@ public sealed class SuspectLoom
             return FittedParts.Of(built.Fitted, resting, without).Any(p => p.Diode is not null && new[] { p.From, p.To }.Any(n => ProbePoint.TryParse(n, out var at) && net.Contains(at)));
         }
 
-        if (HasDiodeAt(a) || HasDiodeAt(b))
-        {
-            return null;
-        }
-
-        if (known.Middle.NetOf(a) is not { } joined || known.Middle.NetOf(b)?.Number != joined.Number)
-        {
-            return (null, false);
-        }
-
         double Of(WireGraph graph) => graph.NetOf(a)!.Between(a, b, Corner.Nominal);
-        return (new OhmRange(Of(known.Least), Of(known.Middle), Of(known.Most)), true);
+        OhmRange? straight = known.Middle.NetOf(a) is { } joined && known.Middle.NetOf(b)?.Number == joined.Number ? new OhmRange(Of(known.Least), Of(known.Middle), Of(known.Most)) : null;
+        // A meter's test current makes too little across a small resistance for a diode beside it to conduct.
+        return straight is { Nominal: < BlocksUpToOhms } || (!HasDiodeAt(a) && !HasDiodeAt(b)) ? (straight, straight is not null) : null;
     }
 
     /// <summary>What two cavities read bare; null when no metal joins them.</summary>

@@ -21,7 +21,7 @@ public sealed record VoltsSeen(KeyPosition Key, ImmutableArray<string> Set, Immu
     public override string InWords() => $"{At} reads {Say.Volts(Volts)} ({When()})";
 
     /// <inheritdoc/>
-    public override string Subject() => $"volts {At} {When()}";
+    public override string Subject() => $"volts {At} {Fully()}";
 
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom) => base.Problems(loom).Concat(NoPoint(loom, At, "/at")).Concat(Outside(Volts, -100, 100, "/volts", "V"));

@@ -17,7 +17,7 @@ public sealed record WorksSeen(KeyPosition Key, ImmutableArray<string> Set, Immu
     public override string InWords() => $"{Device} {(Works ? "is at work" : "does nothing")} ({When()})";
 
     /// <inheritdoc/>
-    public override string Subject() => $"works {Device} {When()}";
+    public override string Subject() => $"works {Device} {Fully()}";
 
     /// <inheritdoc/>
     public override IEnumerable<Problem> Problems(Loom loom) => base.Problems(loom).Concat(loom.Devices.Any(d => d.Ref == Device && d.Model is LoadModel or RelayModel or ControllerModel) ? []

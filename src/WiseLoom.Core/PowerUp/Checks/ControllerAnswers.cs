@@ -24,6 +24,8 @@ internal sealed class ControllerAnswers : CheckMaker
                 awake ? $"{Supply(bench, controller, on)} {string.Join(" ", pairs.Select(p => Told(bench, p)))}".Trim() : "It is asleep in this state: its supplies, grounds and wake leave it too little.", [Cautions.Fused])
             {
                 Device = controller.Ref,
+                Asks = Asked.Identity,
+                IfNot = ["The controller itself, or a tester that speaks another language."],
                 Touches = [controller.Ref, .. Pins(controller, ControllerRole.Supply, ControllerRole.Wake, ControllerRole.Ground).SelectMany(p => bench.WayFrom(true, on, p).Concat(bench.WayFrom(false, on, p))), .. pairs.SelectMany(p => p.Wires)],
             };
         }

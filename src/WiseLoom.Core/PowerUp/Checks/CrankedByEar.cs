@@ -14,7 +14,7 @@ internal sealed class CrankedByEar : CheckMaker
         var setUp = SetUps.Cranking(bench);
         var start = bench.Still(KeyPosition.Start, setUp.Without);
         yield return Made(bench, "compressions", "Crank for five seconds and listen; in the log the crank slows down once for each cylinder.", "Ear, and the log of the crank: as many slow places in two turns as cylinders.",
-            "Even slowing says that valves and timing are about right. One that is missing has no compression; none of this comes from the loom.");
+            "Even slowing says that valves and timing are about right. One that is missing has no compression; none of this comes from the loom.") with { Asks = bench.Loom.Devices.Any(d => d.Trigger is { PerTurn: 1, Missing: > 0 }) ? Asked.Compressions : Asked.Nothing };
         if (Channel.Of(bench.Drawn).FirstOrDefault(c => c.Name.Contains("oil", StringComparison.OrdinalIgnoreCase) && c.Sensor?.Model is TransducerModel) is { } oil)
         {
             yield return Made(bench, "oil builds", $"Crank until ‘{oil.Name}’ rises and the oil lamp goes out.", "Live value of the controller, and the lamp.", "Oil pressure builds before anything burns: no engine is started without it.");

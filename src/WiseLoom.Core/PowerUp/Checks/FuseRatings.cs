@@ -23,7 +23,7 @@ internal sealed class FuseRatings : CheckMaker
                 bench.Still(KeyPosition.Off, setUp.Without), "Eye and a meter of resistance.", [.. fuse.Pins.Values], new OutcomeExpected(Outcome.AsSaid),
                 string.Create(CultureInfo.InvariantCulture, $"The plan has {rated:0.##} A between {string.Join(" and ", sides)}. A larger one protects no wire; one in the wrong holder leaves another circuit without its own."),
                 [Cautions.BatteryOff])
-            { Device = fuse.Ref, Touches = [fuse.Ref, .. fuse.Pins.Values.Select(p => p.ToString())] };
+            { Device = fuse.Ref, IfNot = [string.Create(CultureInfo.InvariantCulture, $"A fuse of another rating, or one from another holder: find where the {rated:0.##} A one sits, and what was meant there."), "A fuse that is blown: look for what it fed before a new one goes in."], Touches = [fuse.Ref, .. fuse.Pins.Values.Select(p => p.ToString())] };
         }
     }
 }

@@ -25,7 +25,7 @@ internal sealed class LeverSweep : CheckMaker
         var (least, most) = (Moved(bench, p => p.Least), Moved(bench, p => p.Most));
         foreach (var track in tracks)
         {
-            foreach (var (moved, words, id) in new[] { (least, "one end", "least"), (most, "the other end", "most") })
+            foreach (var (moved, words, id, levers) in new[] { (least, "one end", "least", Levers.Least), (most, "the other end", "most", Levers.Most) })
             {
                 if (moved.Volts(on, track.Point) is { } volts)
                 {
@@ -33,6 +33,8 @@ internal sealed class LeverSweep : CheckMaker
                         $"sweep {track.Point} {id}", Stage, setUp, $"Move {track.Sensor!.Title} to {words} of its travel and hold it: read ‘{track.Name}’.", on, $"Live value of the controller; raw volts at {track.Point}.", [track.Point],
                         new VoltsExpected(volts), $"Its wiper then stands at {Share(track, id)} of the track. A jump on the way is a worn track, a standstill a wire of another circuit.", [])
                     {
+                        Asks = Asked.Live,
+                        Levers = levers,
                         Shows = new(track.Name, LiveAtRest.Shown(track, volts), track.Unit),
                         Touches = [track.Point.ToString(), track.Sensor.Ref, .. bench.Nets.NetOf(track.Point)!.Edges.Select(e => e.Label)],
                     };

@@ -26,6 +26,7 @@ internal sealed class LiveAtRest : CheckMaker
                 $"live {channel.Point}", Stage, setUp, $"Key on, engine still: read ‘{channel.Name}’.", on, $"Live value of the controller; raw volts at {channel.Point}.", [channel.Point], new VoltsExpected(volts), Why(bench, channel, volts), [])
             {
                 Shows = new(channel.Name, Shown(channel, volts), channel.Unit),
+                Asks = Asked.Live,
                 Touches = [channel.Point.ToString(), .. net.Edges.Select(e => e.Label), .. channel.Sensor is { } sensor ? new[] { sensor.Ref } : []],
             };
         }

@@ -29,6 +29,7 @@ internal sealed class SensorUnplugged : CheckMaker
             {
                 Shows = new(channel.Name, LiveAtRest.Shown(channel, pulled), channel.Unit),
                 Device = channel.Sensor.Ref,
+                Asks = Asked.Live,
                 Touches = [channel.Point.ToString(), channel.Sensor.Ref, .. bench.Nets.NetOf(channel.Point)!.Edges.Select(e => e.Label)],
             };
         }

@@ -24,7 +24,7 @@ internal sealed class StoredCodes : CheckMaker
 
     internal static PowerUpCheck Made(string id, int stage, SetUp setUp, PowerUpBench bench, string words, string why) => new(
         id, stage, setUp, words, bench.Still(KeyPosition.On, setUp.Without), "The controller’s own line, or a tester.", [], new OutcomeExpected(Outcome.AsSaid), why, [])
-    { Touches = [.. bench.Controllers.Select(c => c.Ref)] };
+    { Asks = Asked.Codes, IfNot = ["A code that was there before: clear it and look whether it comes back."], Touches = [.. bench.Controllers.Select(c => c.Ref)] };
 }
 
 /// <summary>The same after the engine has run.</summary>

@@ -22,7 +22,7 @@ internal sealed class TemperaturesAgree : CheckMaker
             yield return new(
                 "temperatures", Stage, setUp, $"Engine cold: compare {string.Join(", ", channels.Select(c => c.Name))}.", bench.Still(KeyPosition.On, setUp.Without), "Live values of the controller, and a thermometer in the air.", [],
                 new OutcomeExpected(Outcome.AsSaid), string.Create(CultureInfo.InvariantCulture, $"All sensors stand in the same air: within {FewK:0} K of each other and of {bench.AmbientC:0.#} °C. One that is off has a poor joint, another table in the controller, or the other’s wire."), [])
-            { Touches = [.. channels.SelectMany(c => bench.Nets.NetOf(c.Point)!.Edges).Select(e => e.Label)] };
+            { Asks = Asked.Temperatures, IfNot = ["A table in the controller that is not this sensor’s.", "A sensor that was warm from the hand."], Touches = [.. channels.SelectMany(c => bench.Nets.NetOf(c.Point)!.Edges).Select(e => e.Label)] };
         }
     }
 }

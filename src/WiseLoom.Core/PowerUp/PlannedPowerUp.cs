@@ -1,0 +1,40 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Runs;
+using WiseLoom.Core.Sightings;
+
+namespace WiseLoom.Core.PowerUp;
+
+/// <summary>A power-up's plan and answers as a run keeps them.</summary>
+public static class PlannedPowerUp
+{
+    /// <summary>The terms of a plan.</summary>
+    /// <param name="required">Stages that the shop asks for.</param>
+    /// <param name="secondsDry">The longest first run without coolant, seconds.</param>
+    public static PowerUpTerms Terms(PowerUpPlan plan, double ambientC, ImmutableArray<int> required, double secondsDry)
+    {
+        ArgumentNullException.ThrowIfNull(plan);
+        return new(
+            BenchFile.WordOf(plan.School), plan.Fit, ambientC, [.. required.Where(PowerUpStages.Of(plan.School).Contains)], secondsDry,
+            [.. plan.Checks.Select(c => new PlannedCheck(c.Id, c.Stage, c.Do, c.Fingerprint(), c.Touches, !c.Cautions.IsEmpty))])
+        { Vacant = [.. plan.Stages.Where(s => s.IsVacant).Select(s => s.Number)] };
+    }
+
+    /// <summary>The event of an answer.</summary>
+    /// <param name="loom">The loom with what is fitted.</param>
+    /// <param name="besides">What it tells of the loom besides what was judged.</param>
+    /// <param name="note">What was found or written beside it; empty for nothing.</param>
+    /// <param name="cautionsSeen">Whether the cautions were seen.</param>
+    /// <param name="seen">Number of the last event that its person had seen.</param>
+    public static CheckAnswered Answered(Loom loom, double ambientC, PowerUpCheck check, JudgedAnswer judged, IEnumerable<Sighting> besides, string? note, bool cautionsSeen, long seen)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        ArgumentNullException.ThrowIfNull(judged);
+        // What passed was as expected: nothing has to be worked out. What a figure's range lets pass, or not, the diagnosis may see otherwise.
+        return new(
+            check.Id, judged.Said, check.Expect.InWords(), judged.Passed, cautionsSeen,
+            [.. judged.Sightings.Concat(besides).Select(s => new CheckSighting(s, judged.Passed || s.IsAsDrawn(loom, ambientC, Meter.HandTwoWire)))],
+            string.IsNullOrWhiteSpace(note) ? null : note.Trim(), seen);
+    }
+}
