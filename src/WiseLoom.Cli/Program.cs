@@ -12,5 +12,6 @@ return args switch
     ["trial", .. var rest] => TrialCommand.Run(rest),
     ["powerup", .. var rest] => PowerUpCommand.Run(rest),
     ["stand-in", "meter", .. var rest] => await StandInMeterCommand.RunAsync(rest).ConfigureAwait(false),
+    ["stand-in", "controller", .. var rest] => await StandInControllerCommand.RunAsync(rest).ConfigureAwait(false),
     _ => Usage.Print(),
 };

@@ -32,6 +32,8 @@ internal static class Usage
                                              the stages of a power-up with what each check should show on this bench, the minimum to run, and the settings sheet, as JSON
             stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N] [--lead OHM] [--settle S] [--drift PERCENT] [--drift-rate PERCENT]
                                              a bench meter on a loopback port that reads the loom with hidden faults
+            stand-in controller --loom LOOM [--faults FILE] [--bench FILE] [--port N] [--seed N]
+                                             an engine’s controller on a loopback port that obeys the loom with hidden faults and settings of its own
             """);
         return WrongUse;
     }

@@ -8,11 +8,6 @@ using WiseLoom.Core.States;
 
 namespace WiseLoom.Core.Practice;
 
-/// <summary>What a controller measures on one channel.</summary>
-/// <param name="Volts">At its pin.</param>
-/// <param name="Value">By the controller's own table, in <paramref name="Unit"/>; null without one.</param>
-public sealed record LiveValue(string Channel, string Pin, double Volts, double? Value, string Unit);
-
 /// <summary>An engine, its loom with hidden faults and its controller with settings of its own: everything that a power-up looks at, from the state core.</summary>
 /// <remarks>
 /// The controller knows the conditions of the engine only by its pins: an output that a condition switches follows what the pin reads, so
@@ -166,7 +161,7 @@ public sealed class SimulatedMachine
     public ImmutableArray<string> Outputs => [.. Output.Of(drawn).Where(o => o.Controller == Controller?.Ref).Select(o => o.Name)];
 
     /// <summary>What an output draws that is driven now, amperes; null for an unknown one.</summary>
-    public double? Drawn(string output) => Output.Of(drawn).FirstOrDefault(o => o.Name == output) is { } known ? Amps(known.Point) : null;
+    public double? DrawnBy(string output) => Output.Of(drawn).FirstOrDefault(o => o.Name == output) is { } known ? Amps(known.Point) : null;
 
     /// <summary>Whether the starter turns the engine.</summary>
     public bool Cranks => At.Key == KeyPosition.Start && starters.Value.All(IsAtWork);
