@@ -5,7 +5,7 @@ start() {
   # Not local: the trap may run after this function has returned.
   own_database='' pids=() server=''
   must_be_free "$port" WISELOOM_PORT
-  [ -z "${WISELOOM_DEMO-demo}" ] || { must_be_free "$standins" WISELOOM_STANDINS; must_be_free $((standins + 1)) WISELOOM_STANDINS; }
+  [ -z "${WISELOOM_DEMO-demo}" ] || { must_be_free "$standins" WISELOOM_STANDINS; must_be_free $((standins + 1)) WISELOOM_STANDINS; must_be_free $((standins + 2)) WISELOOM_STANDINS; must_be_free $((standins + 3)) WISELOOM_STANDINS; }
   need_tools
   build_cli
   build_web
@@ -31,6 +31,8 @@ start() {
     mkdir -p "$data"; : >"$log"
     dotnet "$cli" stand-in meter --loom demo/frost-fan.json --faults demo/frost-fan.faults.json --port "$standins" --seed 5 >>"$log" 2>&1 & pids+=($!)
     dotnet "$cli" stand-in meter --loom demo/work-launch.json --faults demo/work-launch.faults.json --port $((standins + 1)) --seed 8 >>"$log" 2>&1 & pids+=($!)
+    dotnet "$cli" stand-in controller --loom demo/frost-fan.json --faults demo/frost-fan.machine.json --port $((standins + 2)) --seed 5 >>"$log" 2>&1 & pids+=($!)
+    dotnet "$cli" stand-in controller --loom demo/work-launch.json --faults demo/work-launch.machine.json --port $((standins + 3)) --seed 8 >>"$log" 2>&1 & pids+=($!)
   fi
   while true; do
     run_application "$port"

@@ -19,6 +19,7 @@ using WiseLoom.Web.Live;
 using WiseLoom.Web.Looms;
 using WiseLoom.Web.Merges;
 using WiseLoom.Web.People;
+using WiseLoom.Web.PowerUp;
 using WiseLoom.Web.Records;
 using WiseLoom.Web.Runs;
 using WiseLoom.Web.States;
@@ -39,7 +40,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSin
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<FaultLogStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DiagnosisCache>().AddSingleton<DemoBook>();
-builder.Services.AddSingleton<MeterQueue>();
+builder.Services.AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddSingleton(TimeProvider.System);
@@ -117,6 +118,8 @@ api.MapPairs();
 api.MapFaults();
 api.MapProbes();
 api.MapSightings();
+api.MapPowerUp();
+api.MapController();
 api.MapCorrection();
 api.MapFaultLog();
 api.MapHandover();

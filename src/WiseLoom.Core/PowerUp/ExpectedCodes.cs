@@ -35,6 +35,9 @@ public static class ExpectedCodes
     /// <summary>The code of an output that finds no load.</summary>
     public static ControllerCode Open(ProbePoint point, string output) => new($"{point} open", $"output ‘{output}’ finds no load");
 
+    /// <summary>Those of a loom with what is fitted.</summary>
+    public static ImmutableArray<ExpectedCode> Of(Loom loom, BenchFit fit, double ambientC) => Of(new PowerUpBench(loom, fit, ambientC, School.Bench));
+
     /// <summary>Those of a bench.</summary>
     internal static ImmutableArray<ExpectedCode> Of(PowerUpBench bench)
     {

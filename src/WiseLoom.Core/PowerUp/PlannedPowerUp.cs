@@ -3,6 +3,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Runs;
 using WiseLoom.Core.Sightings;
+using WiseLoom.Core.States;
 
 namespace WiseLoom.Core.PowerUp;
 
@@ -19,6 +20,14 @@ public static class PlannedPowerUp
             BenchFile.WordOf(plan.School), plan.Fit, ambientC, [.. required.Where(PowerUpStages.Of(plan.School).Contains)], secondsDry,
             [.. plan.Checks.Select(c => new PlannedCheck(c.Id, c.Stage, c.Do, c.Fingerprint(), c.Touches, !c.Cautions.IsEmpty))])
         { Vacant = [.. plan.Stages.Where(s => s.IsVacant).Select(s => s.Number)] };
+    }
+
+    /// <summary>The terms that a shop's template asks for as soon as a loom is on the bench; null when it asks for no stage, or none can be planned.</summary>
+    public static PowerUpTerms? Asked(Loom loom, PowerUpTemplate template)
+    {
+        ArgumentNullException.ThrowIfNull(template);
+        return template.Required.IsEmpty || PowerUpPlan.Refused(loom, BenchFit.AsDrawn) is not null ? null
+            : Terms(PowerUpPlan.Of(loom, BenchFit.AsDrawn, loom.AmbientC, BenchFile.FindSchool(template.School) ?? School.Bench), loom.AmbientC, template.Required, template.SecondsDry);
     }
 
     /// <summary>The event of an answer.</summary>

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.States;
 
 namespace WiseLoom.Core.Shop;
@@ -19,6 +20,9 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
 
     /// <summary>What crimp samples must hold, and how many are pulled.</summary>
     public PullTable Pulls { get; init; } = PullTable.Usual;
+
+    /// <summary>How its looms are powered up.</summary>
+    public PowerUpTemplate PowerUp { get; init; } = PowerUpTemplate.Usual;
 
     /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static ShopLimits Usual { get; } = new(CopperTolerance.Usual, CableLimits.Usual);
@@ -51,6 +55,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
         }
 
         problems.AddRange((Pulls ?? new([], [])).Problems().Select(p => p with { At = $"/pulls{p.At}" }));
+        problems.AddRange((PowerUp ?? PowerUpTemplate.Usual).Problems((host, port) => MeterRules.OfAddress(host, port, false)).Select(p => p with { At = $"/powerUp{p.At}" }));
         Sections(problems);
         return problems.ToImmutable();
     }

@@ -12,44 +12,63 @@ namespace WiseLoom.Web.Bench;
 /// <summary>A photo that is stored now, or was before.</summary>
 internal sealed record PhotoStoredView(Guid Key, StandingView Standing, long LastEvent);
 
+/// <summary>A photo of a check of a power-up that is stored now, or was before.</summary>
+internal sealed record CheckPhotoStoredView(Guid Key, long LastEvent);
+
 /// <summary>Photos of what a step looks at.</summary>
 internal static class PhotoEndpoints
 {
     internal static void MapPhotos(this RouteGroupBuilder api)
     {
-        api.MapPost("/runs/{id:long}/steps/{step:int}/photos/{key:guid}", KeepAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Reading a photo").WithSummary("Keep a photo at a step: JPEG, PNG or WebP; it is written anew without what the camera wrote beside it");
+        api.MapPost("/runs/{id:long}/steps/{step:int}/photos/{key:guid}", KeepOfStepAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Reading a photo").WithSummary("Keep a photo at a step: JPEG, PNG or WebP; it is written anew without what the camera wrote beside it");
+        api.MapPost("/runs/{id:long}/photos/{key:guid}", KeepOfCheckAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Reading a photo").WithSummary("Keep a photo at a check of the power-up, as at a step");
         api.MapGet("/runs/{id:long}/photos/{key:guid}", FindAsync).Produces(200, contentType: "image/jpeg").WithSummary("A photo of a run; small=true for the small one");
     }
 
     /// <param name="seen">Number of the last event that its person had seen.</param>
-    private static async Task<Results<Ok<PhotoStoredView>, ProblemHttpResult>> KeepAsync(
+    private static async Task<Results<Ok<PhotoStoredView>, ProblemHttpResult>> KeepOfStepAsync(
         long id, int step, Guid key, HttpContext context, ClaimsPrincipal user, RunLedger ledger, PhotoStore photos, TimeProvider clock, CancellationToken cancel)
+    {
+        var (kept, refused) = await KeepAsync(id, key, context, user, ledger, photos, clock, run => run.Photograph(key, step), cancel);
+        return kept is { } after ? TypedResults.Ok(new PhotoStoredView(key, StandingView.Of(step, after.Run), after.Run.LastEvent)) : refused!;
+    }
+
+    /// <param name="check">Id of the check.</param>
+    private static async Task<Results<Ok<CheckPhotoStoredView>, ProblemHttpResult>> KeepOfCheckAsync(
+        long id, Guid key, string check, HttpContext context, ClaimsPrincipal user, RunLedger ledger, PhotoStore photos, TimeProvider clock, CancellationToken cancel)
+    {
+        var (kept, refused) = await KeepAsync(id, key, context, user, ledger, photos, clock, run => run.PhotographCheck(key, check), cancel);
+        return kept is { } after ? TypedResults.Ok(new CheckPhotoStoredView(key, after.Run.LastEvent)) : refused!;
+    }
+
+    private static async Task<(OpenRun? Kept, ProblemHttpResult? Refused)> KeepAsync(
+        long id, Guid key, HttpContext context, ClaimsPrincipal user, RunLedger ledger, PhotoStore photos, TimeProvider clock, Func<BenchRun, Decision> decide, CancellationToken cancel)
     {
         if (await ledger.FindAsync(id, cancel) is not { } open)
         {
-            return Refusal.NotFound("run");
+            return (null, Refusal.NotFound("run"));
         }
 
-        if (Refusal.Of(open.Run.Photograph(key, step)) is { } refused)
+        if (Refusal.Of(decide(open.Run)) is { } refused)
         {
-            return refused;
+            return (null, refused);
         }
 
         if (await UploadBody.ReadAsync(context, cancel) is not { } bytes)
         {
-            return Refusal.Because("This photo is too large. Nothing was stored.", [new("", "At most 8 MB are read. Take it at a smaller size.")], StatusCodes.Status413PayloadTooLarge);
+            return (null, Refusal.Because("This photo is too large. Nothing was stored.", [new("", "At most 8 MB are read. Take it at a smaller size.")], StatusCodes.Status413PayloadTooLarge));
         }
 
         if (PhotoPress.Make(bytes, out var wrong) is not { } photo)
         {
-            return Refusal.Because("This photo cannot be taken. Nothing was stored.", [new("", wrong!)]);
+            return (null, Refusal.Because("This photo cannot be taken. Nothing was stored.", [new("", wrong!)]));
         }
 
         // The picture first: an event never names a photo that is not there.
         await photos.KeepAsync(key, id, photo, cancel);
-        var asked = await ledger.AskAsync(id, new Ask(key, user.Hand(), clock.GetUtcNow(), run => run.Photograph(key, step)), cancel);
+        var asked = await ledger.AskAsync(id, new Ask(key, user.Hand(), clock.GetUtcNow(), decide), cancel);
         var (answer, after) = asked!.Value;
-        return Refusal.Of(answer.Decision) is { } refusal ? refusal : TypedResults.Ok(new PhotoStoredView(key, StandingView.Of(step, after.Run), after.Run.LastEvent));
+        return Refusal.Of(answer.Decision) is { } refusal ? (null, refusal) : (after, null);
     }
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FindAsync(long id, Guid key, PhotoStore photos, CancellationToken cancel, bool small = false) =>

@@ -5,6 +5,7 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Runs;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
@@ -101,6 +102,11 @@ internal static class StartEndpoints
         context.IsAt("keeping the plan");
         var (now, by) = (clock.GetUtcNow(), user.Hand());
         var events = (proof?.Steps ?? []).Select((c, i) => new Happened(i + 1, Guid.CreateVersion7(), by, now, c)).ToList();
+        if (PlannedPowerUp.Asked(loom, shop.PowerUp) is { } asked)
+        {
+            events.Add(new(events.Count + 1, Guid.CreateVersion7(), by, now, new PowerUpBegun(asked)));
+        }
+
         var begun = BenchRun.Begin(loom, plan).After(events);
         return await runs.StartAsync(new(id, revision, meter.Id, plan, by, now, request.SetAside, events, begun.Summary()), cancel) is { } run
             ? TypedResults.Created($"/api/jobs/{id}/bench", new StartedView(run, plan.Steps.Length, begun.LastEvent))

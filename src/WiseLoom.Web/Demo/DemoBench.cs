@@ -3,9 +3,11 @@ using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Practice;
 using WiseLoom.Core.Runs;
 using WiseLoom.Core.Shop;
+using WiseLoom.Core.States;
 using WiseLoom.Store;
 using WiseLoom.Web.Handover;
 using WiseLoom.Web.Runs;
@@ -43,10 +45,33 @@ internal sealed class DemoBench(RunStore runs, RunLedger ledger, JobStore jobs, 
             open = await DoneAsync(open, [new(key, technician, clock.GetUtcNow(), run => run.See(key, taken))], cancel);
         }
 
+        if (script.PowerUp is { } power)
+        {
+            open = await PowerUpAsync(open, power, technician, cancel);
+        }
+
         if (script.Sign)
         {
             await packs.MakeAsync((await jobs.FindAsync(job, cancel))!, open, "", lead, clock.GetUtcNow(), cancel);
         }
+    }
+
+    /// <summary>Powers the loom up on a sound machine, as far as the script says.</summary>
+    private async Task<OpenRun> PowerUpAsync(OpenRun open, DemoPowerUp script, Hand by, CancellationToken cancel)
+    {
+        var loom = open.Run.Loom;
+        var plan = PowerUpPlan.Of(loom, BenchFit.AsDrawn, loom.AmbientC, BenchFile.FindSchool(script.School) ?? School.Bench);
+        var hands = new SimulatedHands(new(loom, plan.Fit, HiddenMachine.Nothing, loom.AmbientC, 1), plan.Fit, loom.AmbientC);
+        var begin = Guid.CreateVersion7();
+        open = await DoneAsync(open, [new(begin, by, clock.GetUtcNow(), run => run.BeginPowerUp(begin, PlannedPowerUp.Terms(plan, loom.AmbientC, [], PowerUpTemplate.Usual.SecondsDry)))], cancel);
+        foreach (var check in plan.Checks.Where(c => c.Stage <= script.Stages))
+        {
+            var (found, key) = (hands.Do(check), Guid.CreateVersion7());
+            var answered = PlannedPowerUp.Answered(loom, loom.AmbientC, check, JudgedAnswer.Of(loom, check, found.Answer).Judged!, found.Besides, string.Join(' ', found.Findings), true, open.Run.LastEvent);
+            open = await DoneAsync(open, [new(key, by, clock.GetUtcNow(), run => run.Answer(key, answered))], cancel);
+        }
+
+        return open;
     }
 
     /// <summary>Checks the meter when that is due, and measures.</summary>

@@ -8,6 +8,7 @@ using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Sightings;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.People;
@@ -27,11 +28,23 @@ internal sealed record DemoRun(string Meter, Isolation Isolation, ImmutableArray
 {
     /// <summary>What was seen with power on once all was measured.</summary>
     public ImmutableArray<Sighting> Seen { get; init; } = [];
+
+    /// <summary>How far it was powered up; null when it was not.</summary>
+    public DemoPowerUp? PowerUp { get; init; }
 }
+
+/// <summary>How far a demo job's loom was powered up, on a machine that is sound.</summary>
+/// <param name="School">Where.</param>
+/// <param name="Stages">How many stages were done.</param>
+internal sealed record DemoPowerUp(string School, int Stages);
+
+/// <summary>A controller of the demo shop.</summary>
+/// <param name="StandIn">Which stand-in it is, counted from the first stand-in's port.</param>
+internal sealed record DemoController(string Name, int StandIn);
 
 internal sealed record DemoJob(string Customer, string Machine, int PromisedInDays, string? Assigned, string? WaitingFor, string Loom, DemoRun? Run);
 
-internal sealed record DemoScript(ImmutableArray<DemoPersonView> People, ImmutableArray<DemoMeter> Meters, ImmutableArray<DemoJob> Jobs);
+internal sealed record DemoScript(ImmutableArray<DemoPersonView> People, ImmutableArray<DemoMeter> Meters, ImmutableArray<DemoController> Controllers, ImmutableArray<DemoJob> Jobs);
 
 /// <summary>The example world, loaded once into an empty database when <c>WISELOOM_DEMO</c> names its folder.</summary>
 internal sealed class DemoWorld(
@@ -43,6 +56,7 @@ internal sealed class DemoWorld(
     LoomStore looms,
     DemoBench bench,
     DemoBook book,
+    LimitStore limits,
     IPasswordHasher<Person> hasher,
     TimeProvider clock)
 {
@@ -88,6 +102,7 @@ internal sealed class DemoWorld(
 
         var staff = await people.AllAsync(cancel);
         await book.LoadOnceAsync(settings["WISELOOM_DEMO"]!, staff.First(p => p.Role == Role.Lead).Id, cancel);
+        await PutControllersAsync(world, staff.First(p => p.Role == Role.Lead).Id, cancel);
         foreach (var job in world.Jobs)
         {
             await AddAsync(job, staff, shopMeters, cancel);
@@ -104,6 +119,14 @@ internal sealed class DemoWorld(
         }
 
         return ids;
+    }
+
+    /// <summary>Enters the stand-in controllers, while nobody has changed the shop's limits.</summary>
+    private async Task PutControllersAsync(DemoScript world, Guid lead, CancellationToken cancel)
+    {
+        var first = settings.GetValue("WISELOOM_STANDINS", FirstStandInPort);
+        var usual = ShopLimits.Usual;
+        await limits.ChangeAsync(0, usual with { PowerUp = usual.PowerUp with { Controllers = [.. world.Controllers.Select(c => new ControllerAddress(c.Name, "127.0.0.1", first + c.StandIn))] } }, lead, cancel);
     }
 
     private async Task AddAsync(DemoJob demo, List<Person> staff, Dictionary<string, long> shopMeters, CancellationToken cancel)
