@@ -13,8 +13,42 @@ export async function practiceMeter(loom: string, faults: readonly Fault[], seed
   const { port, stop } = await standIn(`demo/${loom}`, file, seed);
   const lead = await Client.signIn(shopUrl(), 'ada');
   const name = `Practice ${port}, seed ${seed}`;
-  const { id } = await lead.post<{ id: number }>('/api/instruments', { name, profile: 'bench-four-wire', host: '127.0.0.1', port, matrix: true });
+  const { id } = await lead.post<{ id: number }>('/api/instruments', {
+    name,
+    profile: 'bench-four-wire',
+    host: '127.0.0.1',
+    port,
+    matrix: true,
+  });
   return { id, name, stop };
+}
+
+/** A controller of its own with an engine behind it, entered as a controller of the shop. */
+export async function practiceController(loom: string, machine: object, seed: number) {
+  const file = `${tmpdir()}/wise-loom-machine-${process.pid}-${seed}.json`;
+  writeFileSync(file, JSON.stringify(machine));
+  const { port, stop } = await standIn(`demo/${loom}`, file, seed, 'controller');
+  const lead = await Client.signIn(shopUrl(), 'ada');
+  const name = `Engine ${port}, seed ${seed}`;
+  // Another spec may enter its own at the same moment: then the version is another, and it is tried over the newer one.
+  for (let entered = false; !entered;) {
+    const { limits, version } = await lead.get<{ limits: { powerUp: { controllers: object[] } }; version: number }>(
+      '/api/limits',
+    );
+    const powerUp = {
+      ...limits.powerUp,
+      controllers: [...limits.powerUp.controllers, { name, host: '127.0.0.1', port }],
+    };
+    entered = await lead.put('/api/limits', { ...limits, powerUp }, version).then(
+      () => true,
+      (e: Error) => {
+        if (!e.message.includes('412')) throw e;
+        return false;
+      },
+    );
+  }
+
+  return { name, port, stop };
 }
 
 interface Loom {
@@ -56,7 +90,7 @@ export class Truth {
   private reach(from: string, without: ReadonlySet<string>): Set<string> {
     const links = [...this.bridges, ...[...this.ends].filter(([id]) => !without.has(id)).map(([, ends]) => ends)];
     const seen = new Set([from]);
-    for (let grown = true; grown; ) {
+    for (let grown = true; grown;) {
       grown = false;
       for (const [a, b] of links)
         if (seen.has(a) !== seen.has(b)) {

@@ -131,8 +131,8 @@ async function consecutivePorts(): Promise<number> {
 }
 
 /** A stand-in meter of its own, with hidden faults that nobody else mends; gives its port, and what stops it. */
-export async function standIn(loom: string, faults: string, seed: number): Promise<{ port: number; stop: () => void }> {
-  const meter = spawn('dotnet', [cli, 'stand-in', 'meter', '--loom', loom, '--faults', faults, '--port', '0', '--seed', String(seed)], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] });
+export async function standIn(loom: string, faults: string, seed: number, what: 'meter' | 'controller' = 'meter'): Promise<{ port: number; stop: () => void }> {
+  const meter = spawn('dotnet', [cli, 'stand-in', what, '--loom', loom, '--faults', faults, '--port', '0', '--seed', String(seed)], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] });
   const port = await new Promise<number>((done, failed) => {
     let said = '';
     meter.stdout.on('data', (text: Buffer) => {

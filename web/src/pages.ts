@@ -111,6 +111,12 @@ export const jobPages: readonly Page[] = [
     fetch: async () => (await import('./features/faults/FaultsPage')).FaultsPage,
   },
   {
+    path: 'power-up',
+    title: 'Power-up',
+    label: 'Power-up',
+    fetch: async () => (await import('./features/power/PowerUpPage')).PowerUpPage,
+  },
+  {
     path: 'record',
     title: 'Record',
     label: 'Record',

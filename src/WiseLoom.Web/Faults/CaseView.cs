@@ -51,10 +51,11 @@ internal sealed record RankedThenView(string? Reading, string? By, DateTimeOffse
 /// <param name="Unseeable">What these readings cannot show.</param>
 /// <param name="Look">What to look at next where that tells more than a measurement; null otherwise.</param>
 /// <param name="Seen">What was seen besides that is not as drawn, in words.</param>
+/// <param name="Checks">Failed checks of the power-up that have the same reason, by id.</param>
 /// <param name="History">How the ranking moved with the readings beside the plan; empty without any.</param>
 internal sealed record CaseView(
     ImmutableArray<OddStepView> Steps, int? Fault, ImmutableArray<CauseView> Causes, NextMeasurementView? Next, LookView? Look, ImmutableArray<string> Seen, ImmutableArray<string> Doubts,
-    ImmutableArray<string> Unseeable, ImmutableArray<RankedThenView> History)
+    ImmutableArray<string> Unseeable, ImmutableArray<RankedThenView> History, ImmutableArray<string> Checks)
 {
     internal static CaseView Of(RunCase one, RunDiagnosis diagnosis, BenchRun run, CancellationToken cancel) => new(
         [.. one.Steps.Select(n => run.Plan.Step(n)!).Select(s => new OddStepView(
@@ -66,7 +67,8 @@ internal sealed record CaseView(
         [.. one.OddSightings.Select(s => s.InWords())],
         one.Doubts,
         one.Unseeable,
-        [.. diagnosis.History(one, cancel).Select(h => Then(h, run))]);
+        [.. diagnosis.History(one, cancel).Select(h => Then(h, run))],
+        one.Checks);
 
     private static RankedThenView Then(RankedThen then, BenchRun run) => new(
         then.Reading?.What switch { ProbeTaken probe => probe.InWords(), SightingTaken seen => seen.What.InWords(), _ => null },

@@ -26,6 +26,7 @@ internal sealed record FaultView(
     FixDone? Fix,
     string? FixedBy,
     ImmutableArray<string> Sighted,
+    ImmutableArray<string> Checks,
     ImmutableArray<RetestView> Retests)
 {
     /// <param name="diagnosis">What the run's readings say; null to tell what was said when the fault was logged.</param>
@@ -48,6 +49,7 @@ internal sealed record FaultView(
             fault.Fix,
             fault.FixedBy,
             fault.Sighted,
+            fault.Checks,
             [.. (fault.Fix?.Retests ?? []).Select(n => run.Plan.Step(n)!).Select(s => new RetestView(s.Number, s.Black.ToString(), s.Red?.ToString(), run[s.Number].State))]);
     }
 }

@@ -24,6 +24,8 @@ export const keys = {
   sightingChoices: (job: number, run: number) => ['job', job, 'sighting-choices', run],
   faultLog: (...of: unknown[]) => ['fault-log', ...of],
   faultReport: ['fault-report'],
+  powerUp: (job: number) => ['job', job, 'power-up'],
+  powerUpExtra: (job: number, ...of: unknown[]) => ['job', job, 'power-up-extra', ...of],
   handover: (job: number) => ['job', job, 'handover'],
   revisions: (job: number, ...of: unknown[]) => ['job', job, 'revisions', ...of],
   draft: (job: number) => ['job', job, 'draft'],

@@ -18,7 +18,14 @@ export function useLiveJob(job: number) {
     let run: { id: number; last: number } | null | undefined;
     const lookAtRest = () => {
       rest = undefined;
-      for (const of of [keys.job(job), keys.faults(job), keys.handover(job), keys.revisions(job), keys.draftNote(job)])
+      for (const of of [
+        keys.job(job),
+        keys.faults(job),
+        keys.powerUp(job),
+        keys.handover(job),
+        keys.revisions(job),
+        keys.draftNote(job),
+      ])
         void client.invalidateQueries({ queryKey: of });
     };
     const look = () => {

@@ -19,6 +19,7 @@ import {
   type TableName,
   type Written,
 } from './figures';
+import { PowerUpTemplate } from './PowerUpTemplate';
 import { RowsTable } from './RowsTable';
 
 type View = Schemas['LimitsView'];
@@ -116,6 +117,7 @@ function Form({ stored }: { stored: View }) {
             </Field>
           </section>
           {table('sizes')}
+          <PowerUpTemplate mine={mine} lead={lead} wrong={wrong} onChange={(power) => setMine({ ...mine, power })} />
         </div>
         <div className="space-y-6">
           {table('carries')}

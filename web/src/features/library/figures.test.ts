@@ -5,6 +5,12 @@ import { differences, numbersOf, written } from './figures';
 const limits = {
   steadySeconds: 0.6,
   knownLinkOhms: 1,
+  powerUp: {
+    school: 'bench',
+    required: [1, 2],
+    secondsDry: 60,
+    controllers: [{ name: 'Bench', host: '127.0.0.1', port: 7153 }],
+  },
   pulls: { forces: [{ mm2: 0.5, newtons: 60 }], sizes: [{ lotUpTo: 20, samples: 2 }] },
   copper: { lengthShare: 0.02, lengthMm: 20, ambientK: 3, leastOfNominal: 0.96 },
   cable: {

@@ -69,7 +69,16 @@ export const cable: Figure[] = [
 export interface Written {
   figures: ReadonlyMap<string, string>;
   insulation: string;
+  power: Power;
   tables: Record<TableName, Row[]>;
+}
+
+/** How looms are powered up, as it is written. */
+export interface Power {
+  school: string;
+  required: readonly number[];
+  secondsDry: string;
+  controllers: readonly { name: string; host: string; port: string }[];
 }
 
 /** A row of a table as it is written: what it is for, and its value. */
@@ -113,6 +122,12 @@ export const shown = (figure: Figure, of: Limits) => String(Number((figure.of(of
 export const written = (limits: Limits): Written => ({
   figures: new Map([...copper, ...bench, ...cable].map((f) => [f.at, shown(f, limits)])),
   insulation: String(limits.cable.insulationC),
+  power: {
+    school: limits.powerUp?.school ?? 'bench',
+    required: limits.powerUp?.required ?? [],
+    secondsDry: String(limits.powerUp?.secondsDry ?? 60),
+    controllers: (limits.powerUp?.controllers ?? []).map((c) => ({ ...c, port: String(c.port) })),
+  },
   tables: {
     carries: limits.cable.table.map((r) => [String(r.mm2), String(r.amps)]),
     forces: (limits.pulls?.forces ?? []).map((r) => [String(r.mm2), String(r.newtons)]),
@@ -121,13 +136,19 @@ export const written = (limits: Limits): Written => ({
 });
 
 /** The numbers of what was written. What is no number becomes one that cannot be, so that it is named at its place. */
-export function numbersOf({ figures, insulation, tables: of }: Written): Limits {
+export function numbersOf({ figures, insulation, power, tables: of }: Written): Limits {
   const number = (text: string | undefined) => {
     const value = text === undefined || text.trim() === '' ? NaN : Number(text.replace(',', '.'));
     return Number.isFinite(value) ? value : -1;
   };
   const share = (at: string) => number(figures.get(at)) / 100;
   return {
+    powerUp: {
+      school: power.school,
+      required: [...power.required],
+      secondsDry: number(power.secondsDry),
+      controllers: power.controllers.map((c) => ({ name: c.name, host: c.host, port: number(c.port) })),
+    },
     steadySeconds: number(figures.get('/steadySeconds')),
     knownLinkOhms: number(figures.get('/knownLinkOhms')),
     copper: {
