@@ -184,6 +184,7 @@ public sealed class SightingTests
         [
             Volts("INJ1:1", 12.5), Lamp("INJ1:1", Glow.Dim), new FunctionSeen(KeyPosition.Start, [], [], "Fuel pump runs", false), new FittedSeen(new("INJ1", "1"), new("INJ1", "2"), 12, ["injector-1"]),
             new DropSeen(new("INJ1", "1"), new("INJ2", "1"), 2, 30), new WireAlone("W9", null), new DeviceAlone("injector-1", 12), new LookSeen("S1", "green"), new CapacitanceSeen(new("INJ1", "1"), 0.2),
+            new WorksSeen(KeyPosition.On, ["Injector 3"], [], "injector-3", true), new CurrentSeen(KeyPosition.On, [], [], new("R-BAT", "1"), 1.5), new PolaritySeen("crank-sensor", true),
         ];
         all.Length.ShouldBe(Sighting.Kinds.Count);
         foreach (var one in all)

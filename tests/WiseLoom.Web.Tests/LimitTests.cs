@@ -27,28 +27,33 @@ public sealed class LimitTests : IAsyncLifetime
         var before = await FirstLimitsAsync(start: true);
 
         var limits = await LimitsAsync(technician);
+        var first = (await technician.ReadAsync("/api/limits")).GetProperty("version").GetInt32();
+        var (asked, next) = ($"\"{first}\"", $"\"{first + 1}\"");
         limits["copper"]!["lengthMm"] = 100;
         limits["cable"]!["feedDrop"] = 0.025;
-        (await technician.PutAsync("/api/limits", limits, "\"0\"")).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+        (await technician.PutAsync("/api/limits", limits, asked)).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
         (await lead.PutAsync("/api/limits", limits)).StatusCode.ShouldBe(HttpStatusCode.PreconditionRequired);
-        var stored = await lead.PutAsync("/api/limits", limits, "\"0\"");
+        var stored = await lead.PutAsync("/api/limits", limits, asked);
         stored.StatusCode.ShouldBe(HttpStatusCode.OK);
-        stored.Headers.ETag!.Tag.ShouldBe("\"1\"");
+        stored.Headers.ETag!.Tag.ShouldBe(next);
 
         (await FirstLimitsAsync(start: false)).ShouldBe(before);
         (await FirstLimitsAsync(start: true, (await technician.ReadAsync($"/api/jobs/{job}")).GetProperty("runId").GetInt64())).ShouldNotBe(before);
         var revision = (await technician.ReadAsync($"/api/jobs/{job}")).GetProperty("revisionId").GetInt64();
         (await technician.ReadAsync($"/api/revisions/{revision}/cable")).GetProperty("limits").GetString()!.ShouldStartWith("A feed may lose 2.5% of the supply");
 
-        var overtaken = await lead.PutAsync("/api/limits", limits, "\"0\"");
+        var overtaken = await lead.PutAsync("/api/limits", limits, asked);
         overtaken.StatusCode.ShouldBe(HttpStatusCode.PreconditionFailed);
         var now = JsonDocument.Parse(await overtaken.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).RootElement.GetProperty("now");
-        now.GetProperty("version").GetInt32().ShouldBe(1);
+        now.GetProperty("version").GetInt32().ShouldBe(first + 1);
         now.GetProperty("changedBy").GetString().ShouldBe("Ada Quill");
 
         limits["cable"]!["fuseLoad"] = 7;
         limits["cable"]!["table"]![0]!["amps"] = -1;
-        (await Problems.OfAsync(await lead.PutAsync("/api/limits", limits, "\"1\""))).Select(p => p.At).ShouldBe(["/cable/fuseLoad", "/cable/table/0/amps"], ignoreOrder: true);
-        (await technician.ReadAsync("/api/limits")).GetProperty("version").GetInt32().ShouldBe(1);
+        limits["powerUp"]!["secondsDry"] = 1;
+        limits["powerUp"]!["required"] = new JsonArray(7);
+        limits["powerUp"]!["controllers"]![0]!["port"] = 0;
+        (await Problems.OfAsync(await lead.PutAsync("/api/limits", limits, next))).Select(p => p.At).ShouldBe(["/cable/fuseLoad", "/cable/table/0/amps", "/powerUp/secondsDry", "/powerUp/required", "/powerUp/controllers/0/port"], ignoreOrder: true);
+        (await technician.ReadAsync("/api/limits")).GetProperty("version").GetInt32().ShouldBe(first + 1);
     }
 }

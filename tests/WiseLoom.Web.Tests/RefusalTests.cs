@@ -52,6 +52,12 @@ public sealed partial class RefusalTests(Shop shop)
         ("PUT", $"/api/accounts/{Key}", new { name = "x", role = "look", disabled = true }), ("POST", $"/api/accounts/{Key}/link", null), ("GET", $"/api/accounts/{Key}/sessions", null),
         ("DELETE", $"/api/accounts/{Key}/sessions", null), ("DELETE", $"/api/me/sessions/{Key}", null), ("POST", "/api/password-links/look", new { code = "x" }),
         ("POST", "/api/password-links/use", new { code = "x", password = "x" }),
+        ("GET", "/api/jobs/999999/power-up", null), ("POST", "/api/jobs/999999/power-up", new { key = Key, school = "bench", fitted = new { } }),
+        ("POST", "/api/jobs/999999/power-up/answers", new { key = Key, check = "short no-power", answer = new { kind = "seen", outcome = "lights" }, controller = (string?)null, note = (string?)null, cautionsSeen = true, takenAt = DateTimeOffset.UtcNow, seen = 0 }),
+        ("POST", "/api/jobs/999999/power-up/stages", new { key = Key, stage = 1, notDone = true, reason = "no engine", word = "Mira" }), ("GET", "/api/jobs/999999/power-up/minimum", null),
+        ("GET", "/api/jobs/999999/power-up/live?controller=x", null), ("GET", "/api/jobs/999999/power-up/codes?controller=x", null), ("GET", "/api/jobs/999999/power-up/settings", null), ("GET", "/api/jobs/999999/power-up/log?controller=x&ms=200", null),
+        ("POST", "/api/jobs/999999/power-up/drive", new { controller = "x", check = "drive Siren", cautionsSeen = true, times = 1, onMs = 1, offMs = 1 }), ("POST", "/api/jobs/999999/power-up/stop", new { controller = "x" }),
+        ("POST", "/api/jobs/999999/power-up/put?check=x", new { controller = "x" }), ("POST", $"/api/runs/999999/photos/{Key}?check=x", Small),
     ];
 
     /// <summary>Endpoints that are about nothing in particular: there is nothing of theirs that could not be there.</summary>

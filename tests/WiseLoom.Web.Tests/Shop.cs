@@ -137,7 +137,10 @@ public sealed class Visitor
 
     public async Task<JsonElement> PostForAsync(string path, object body) => await BodyAsync(await PostAsync(path, body), path);
 
-    public async Task<HttpResponseMessage> SendAsync(HttpMethod method, string path, HttpContent? content, string? ifMatch = null, bool withToken = true)
+    /// <summary>The same by somebody who hangs up.</summary>
+    public Task<HttpResponseMessage> PostUntilAsync(string path, object body, CancellationToken leaves) => SendAsync(HttpMethod.Post, path, JsonContent.Create(body), cancel: leaves);
+
+    public async Task<HttpResponseMessage> SendAsync(HttpMethod method, string path, HttpContent? content, string? ifMatch = null, bool withToken = true, CancellationToken? cancel = null)
     {
         using var request = new HttpRequestMessage(method, path) { Content = content };
         if (withToken)
@@ -150,7 +153,7 @@ public sealed class Visitor
             request.Headers.TryAddWithoutValidation("If-Match", ifMatch);
         }
 
-        return await client.SendAsync(request, Cancel);
+        return await client.SendAsync(request, cancel ?? Cancel);
     }
 
     /// <summary>Brings a loom file in as the job's newest revision, knowing of the one before.</summary>

@@ -30,6 +30,7 @@ public static class PackHtml
         context.SetValue("stem", new StringValue(StemSvg.Draw(StemLayout.Of(loom)), false));
         context.SetValue("stops", pack.Walk.Select(Stop).ToArray());
         context.SetValue("steps", pack.Record.Select(Step).ToArray());
+        context.SetValue("power", pack.PowerUp is { } power ? PowerUp(power) : null);
         context.SetValue("faults", pack.Faults.Select(Fault).ToArray());
         return Template.Value.Render(context, HtmlEncoder.Default);
     }
@@ -45,6 +46,14 @@ public static class PackHtml
             ? html
             : html.Insert(at + Body.Length, $"\n<p class=\"against\" role=\"alert\"><b>This pack no longer holds.</b> {HtmlEncoder.Default.Encode(against)} Ask the shop before going by it.</p>");
     }
+
+    private static object PowerUp(PackPowerUp power) => new
+    {
+        power.Where,
+        Fitted = power.Fitted.ToArray(),
+        Stages = power.Stages.Select(s => new { s.Number, s.Name, s.Words, Checks = s.Checks.Select(c => new { c.Do, c.Expected, c.Said, c.Note, c.By, Passed = c.State == CheckState.Passed }).ToArray() }).ToArray(),
+        Settings = power.Settings.Select(r => new { r.Setting.Name, r.Setting.Text, r.Why }).ToArray(),
+    };
 
     private static object Stop(WalkStop stop) => new
     {

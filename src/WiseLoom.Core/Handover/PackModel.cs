@@ -30,6 +30,9 @@ public sealed record PackModel(
     ImmutableArray<RecordedStep> Record,
     ImmutableArray<LoggedFault> Faults)
 {
+    /// <summary>The power-up; null when the loom was not powered up, and in packs from before there was one.</summary>
+    public PackPowerUp? PowerUp { get; init; }
+
     /// <summary>Brings a run and its record together.</summary>
     public static PackModel Of(PackHead head, BenchRun run, ImmutableArray<RecordedStep> record)
     {
@@ -47,7 +50,7 @@ public sealed record PackModel(
             Care.BeforeInstalling,
             WalkStop.Of(run.Loom, run.Plan.AmbientC, run.Plan.Copper),
             record,
-            [.. run.Faults]);
+            [.. run.Faults]) { PowerUp = PackPowerUp.Of(run) };
     }
 
     /// <summary>What a pack made now would name as not tested or not proven.</summary>
@@ -90,6 +93,12 @@ public sealed record PackModel(
         if (record.Any(s => s.Step.Phase == StepPhase.Fitted && !s.Readings.IsEmpty))
         {
             lines.Add("Devices were plugged in for the readings through them, without power; all other readings were taken with nothing plugged in.");
+        }
+
+        if (run.PowerUp is { } power && power.Standings.Values.Any(s => s.Answer is not null))
+        {
+            lines.AddRange(PackPowerUp.NotDone(run));
+            return lines.ToImmutable();
         }
 
         lines.Add(record.Any(s => s.Step.Phase == StepPhase.UnderLoad && !s.Readings.IsEmpty)

@@ -30,6 +30,11 @@ public sealed record BenchFile(BenchFit Fit, School School)
             return (null, [.. problems]);
         }
 
+        if (document.RootElement.ValueKind != System.Text.Json.JsonValueKind.Object)
+        {
+            return (null, [new("", "An object is needed here, such as {\"fitted\": {\"pump\": null}}.")]);
+        }
+
         var root = new JsonPlace(document.RootElement, "", problems);
         var fit = BenchFit.Read(root);
         var school = root.Word("school", Known) ?? School.Vehicle;

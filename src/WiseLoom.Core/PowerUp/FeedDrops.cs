@@ -33,6 +33,12 @@ internal static class FeedDrops
         var (supply, low) = (before.Volts(bench.Plus), cranking.Volts(bench.Plus));
         foreach (var net in bench.Nets.Nets.Where(n => n.Edges.Any(e => bench.Loom.FindWire(e.Label)?.Role == WireRole.Feed)))
         {
+            // What a relay feeds that let go is told by what that relay hangs on.
+            if (net.Points.Any(p => before.Way(bench.Plus, p.ToString()).Select(l => l.Split('/')[0]).Any(l => before.Pulled.Contains(l) && !cranking.Pulled.Contains(l))))
+            {
+                continue;
+            }
+
             var fallen = net.Points.Where(p => before.Volts(p.ToString()) > Stands * supply && cranking.Volts(p.ToString()) < Dropped * low).ToImmutableArray();
             if (fallen.IsEmpty)
             {

@@ -14,6 +14,9 @@ internal sealed class PowerUpBench
     /// <summary>A battery that is in order may be off its nominal voltage by this share; while it cranks by more.</summary>
     private const double SupplyShare = 0.04, CrankingShare = 0.12;
 
+    /// <summary>A voltage is lowest with a low supply and small resistances, and highest the other way; a current is least with a low supply and large ones.</summary>
+    private static readonly int[] VoltCorners = [1, 4], AmpCorners = [2, 3];
+
     /// <summary>What the air at a sensor may be off by, kelvin.</summary>
     private const double AmbientK = 3;
 
@@ -22,11 +25,14 @@ internal sealed class PowerUpBench
 
     private readonly LoomStates nominal;
     private readonly Dictionary<bool, ImmutableArray<LoomStates>> corners = [];
-    private readonly Dictionary<string, ImmutableArray<BareState>> known = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, BareState?[]> known = new(StringComparer.Ordinal);
     private readonly Dictionary<string, ImmutableSortedDictionary<ProbePoint, PointState>> probed = new(StringComparer.Ordinal);
     private readonly Dictionary<string, FittedTable> fitted = new(StringComparer.Ordinal);
+    private readonly HashSet<string> whole = new(StringComparer.Ordinal);
     private readonly HashSet<ProbePoint> interesting;
+    private Dictionary<string, string>? titles;
     private CurrentLimit? limit;
+    private ImmutableArray<FeedDrop>? drops;
 
     internal PowerUpBench(Loom drawn, BenchFit fit, double ambientC, School school)
     {
@@ -92,6 +98,9 @@ internal sealed class PowerUpBench
         ProbePoint.TryParse(Plus, out var plus) ? State(Still(KeyPosition.Off, ControllersOff.Union(LoadsOff))) is { } state ? Math.Abs(state.Amps(plus)) : 0 : 0,
         Loom.Devices.Select(d => d.Model).OfType<FuseModel>().Select(f => (double?)f.Amps).Min());
 
+    /// <summary>Feeds that drop while cranking although they must not.</summary>
+    internal ImmutableArray<FeedDrop> Drops => drops ??= [.. FeedDrops.Of(this).Distinct()];
+
     /// <summary>What two cavities read without power, battery disconnected and key off; null when nothing joins them.</summary>
     /// <param name="without">Refs of devices that are unplugged.</param>
     internal FittedPair Read(ProbePoint a, ProbePoint b, ImmutableHashSet<string> without)
@@ -116,12 +125,12 @@ internal sealed class PowerUpBench
     internal Situation Running(ImmutableHashSet<string> without) => new(KeyPosition.Running, WhileRunning, without);
 
     /// <summary>What it is at nominal values; null when there is no state.</summary>
-    internal BareState? State(Situation situation) => All(situation) is [var first, ..] ? first : null;
+    internal BareState? State(Situation situation) => At(situation, []) is [var first] ? first : null;
 
     /// <summary>What a meter shows at a place; null when there is no state, or nothing holds the place.</summary>
     internal ExpectedRange? Volts(Situation situation, ProbePoint point)
     {
-        if (All(situation) is not { IsEmpty: false } all || Shown(situation).GetValueOrDefault(point) is not { Floats: false, Shows: { } shows })
+        if (At(situation, VoltCorners) is not { Count: > 0 } all || Shown(situation, point) is not { Floats: false, Shows: { } shows })
         {
             return null;
         }
@@ -133,16 +142,10 @@ internal sealed class PowerUpBench
 
     /// <summary>The current at a place, as <see cref="BareState.Amps"/>, without its sign; null when there is no state.</summary>
     internal ExpectedRange? Amps(Situation situation, ProbePoint point) =>
-        All(situation) is { IsEmpty: false } all ? ExpectedRange.Of([.. all.Select(s => Math.Abs(s.Amps(point)))]).Widened(AmpsShare, AmpsSteps) : null;
-
-    /// <summary>The same, of any figure.</summary>
-    internal ExpectedRange? Range(Situation situation, Func<BareState, double> of) => All(situation) is { IsEmpty: false } all ? ExpectedRange.Of([.. all.Select(of)]) : null;
-
-    /// <summary>Whether nothing holds a place, so that a voltage there means nothing.</summary>
-    internal bool Floats(Situation situation, ProbePoint point) => Shown(situation).GetValueOrDefault(point) is not { Floats: false };
+        At(situation, AmpCorners) is { Count: > 0 } all ? ExpectedRange.Of([.. all.Select(s => Math.Abs(s.Amps(point)))]).Widened(AmpsShare, AmpsSteps) : null;
 
     /// <summary>Titles of devices by ref, and wires by id.</summary>
-    internal string Titled(string label) => Loom.Devices.FirstOrDefault(d => d.Ref == label.Split('/')[0])?.Title ?? label;
+    internal string Titled(string label) => (titles ??= Loom.Devices.ToDictionary(d => d.Ref, d => d.Title, StringComparer.Ordinal)).GetValueOrDefault(label.Split('/')[0], label);
 
     /// <summary>A way in words: <c>W96, Main relay, Injectors left fuse, W17</c>.</summary>
     internal string InWords(IEnumerable<string> way) => string.Join(", ", way.Select(Titled).Distinct());
@@ -154,29 +157,45 @@ internal sealed class PowerUpBench
     /// <summary>Another loom on the same bench, with some devices changed.</summary>
     internal PowerUpBench With(Func<Device, Device> change) => new(Drawn with { Devices = [.. Drawn.Devices.Select(change)] }, Fit, AmbientC, School);
 
-    private ImmutableSortedDictionary<ProbePoint, PointState> Shown(Situation situation)
+    /// <summary>What probes show at a place: of a situation that is asked once only there, of one that is asked again everywhere.</summary>
+    private PointState? Shown(Situation situation, ProbePoint point)
     {
         var key = Key(situation);
         if (!probed.TryGetValue(key, out var shown))
         {
-            probed.Add(key, shown = nominal.Glimpse(situation, interesting, functions: false).Points);
+            probed.Add(key, shown = nominal.Glimpse(situation, new HashSet<ProbePoint> { point }, functions: false).Points);
+        }
+        else if (!shown.ContainsKey(point) && whole.Add(key))
+        {
+            probed[key] = shown = nominal.Glimpse(situation, interesting, functions: false).Points;
         }
 
-        return shown;
+        return shown.GetValueOrDefault(point);
     }
 
-    private ImmutableArray<BareState> All(Situation situation)
+    /// <summary>The nominal state and those at some corners; empty when there is no nominal one.</summary>
+    private List<BareState> At(Situation situation, int[] wanted)
     {
         var key = Key(situation);
         if (!known.TryGetValue(key, out var all))
         {
-            var sets = Corners(situation.Key == KeyPosition.Start);
-            var states = new BareState?[sets.Length + 1];
-            Parallel.For(0, states.Length, i => states[i] = (i == 0 ? nominal : sets[i - 1]).Bare(situation));
-            known.Add(key, all = states[0] is null ? [] : [.. states.OfType<BareState>()]);
+            known.Add(key, all = new BareState?[5]);
+            all[0] = nominal.Bare(situation);
         }
 
-        return all;
+        if (all[0] is not { } first)
+        {
+            return [];
+        }
+
+        var missing = wanted.Where(i => all[i] is null).ToArray();
+        if (missing.Length > 0)
+        {
+            var sets = Corners(situation.Key == KeyPosition.Start);
+            Parallel.ForEach(missing, i => all[i] = sets[i - 1].Bare(situation));
+        }
+
+        return [first, .. wanted.Select(i => all[i]).OfType<BareState>()];
     }
 
     private static string Key(Situation s) =>

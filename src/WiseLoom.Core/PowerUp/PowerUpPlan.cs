@@ -80,7 +80,7 @@ public sealed record PowerUpPlan(BenchFit Fit, School School, ImmutableArray<Pow
             }
         }
 
-        foreach (var drop in FeedDrops.Of(bench).Distinct())
+        foreach (var drop in bench.Drops)
         {
             yield return drop.Sentence;
         }

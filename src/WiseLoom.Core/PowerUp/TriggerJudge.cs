@@ -18,7 +18,8 @@ public sealed record JudgedTrigger(bool IsRight, ImmutableArray<string> Findings
 /// <remarks>
 /// A toothed wheel of N places with M missing gives N − M edges in a turn, evenly spaced, and a gap of M + 1 spaces. A coil whose wires are
 /// exchanged marks the middles between teeth: the long gap then comes as two of (M + 2)/2 spaces each. Each time between edges is held
-/// against the median of those around it, so that an engine that slows at each compression is followed.
+/// against the median of those around it, so that an engine that slows at each compression is followed; with fewer than some six teeth to a
+/// compression it cannot be.
 /// </remarks>
 public static class TriggerJudge
 {
@@ -164,6 +165,11 @@ public static class TriggerJudge
         else if (counts.Count > 0 && Math.Abs(usual - due) > 0 && counts.Count(c => c == usual) > counts.Count / 2 && odd.Count == 0)
         {
             findings.Add($"{usual} edges from gap to gap of {device.Title}; {due} are due: the wheel is not {wheel.InWords()} but {usual + wheel.Missing}−{wheel.Missing}.");
+        }
+
+        else if (!reversed && counts.Count(c => c != due) is > 0 and var early)
+        {
+            findings.Add($"{early} of {counts.Count} gaps of {device.Title} do not come {due} edges after the one before: edges were lost, by the gap between sensor and wheel or a joint that opens.");
         }
 
         var extra = odd.Count(o => spaces[o - 1] < 1 - Off);

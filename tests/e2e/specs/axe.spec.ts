@@ -48,6 +48,9 @@ const states: [path: string, ready: string | RegExp][] = [
   ['/jobs/3/record', 'The run as files'],
   ['/jobs/3/faults', /^Fault 1/],
   ['/jobs/1/faults', /^Fault 1/],
+  ['/jobs/1/power-up', /^5 Controller talks/],
+  ['/jobs/1/power-up?check=limited%20amps', /^2 Limited supply/],
+  ['/jobs/4/power-up', /Tower fan 5/],
   ['/jobs/1/handover', 'Packs'],
   ['/no/such/page', 'Nothing here'],
 ];

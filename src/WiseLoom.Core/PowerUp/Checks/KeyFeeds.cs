@@ -37,7 +37,7 @@ internal abstract class KeyFeeds : CheckMaker
                         "A meter of volts; then a test lamp, which a poor joint leaves dark.", [point], new VoltsExpected(volts),
                         volts.Nominal > 0.3 * bench.Loom.SupplyVolts
                             ? $"Supply comes by {bench.InWords(way)}.{(key == KeyPosition.Start ? " It must stand while the engine cranks, lower as the battery is." : "")}"
-                            : $"Nothing feeds it in this position{(FeedDrops.Of(bench).Any(d => d.Points.Contains(point)) ? ", although it must stand: see what the plan found" : "")}.",
+                            : $"Nothing feeds it in this position{(bench.Drops.Any(d => d.Points.Contains(point)) ? ", although it must stand: see what the plan found" : "")}.",
                         key == KeyPosition.Start ? [Cautions.Starts, Cautions.Fused] : [Cautions.Fused])
                     { Touches = [point.ToString(), .. way] };
                 }
@@ -89,6 +89,9 @@ internal sealed class KeyFeedsControllerOff : KeyFeeds
 /// <summary>With the controller plugged in: what it switches on.</summary>
 internal sealed class KeyFeedsControllerOn : KeyFeeds
 {
+    /// <inheritdoc/>
+    internal override IEnumerable<PowerUpCheck> Of(PowerUpBench bench) => bench.Controllers.IsEmpty ? [] : base.Of(bench);
+
     internal override int Stage => 5;
 
     internal override int Order => 1;

@@ -52,6 +52,9 @@ internal sealed class KeyLampsControllerOff : KeyLamps
 /// <summary>With the controller plugged in: those that it changes.</summary>
 internal sealed class KeyLampsControllerOn : KeyLamps
 {
+    /// <inheritdoc/>
+    internal override IEnumerable<PowerUpCheck> Of(PowerUpBench bench) => bench.Controllers.IsEmpty ? [] : base.Of(bench);
+
     internal override int Stage => 5;
 
     internal override int Order => 2;

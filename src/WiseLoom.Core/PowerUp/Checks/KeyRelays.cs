@@ -65,6 +65,9 @@ internal sealed class KeyRelaysControllerOff : KeyRelays
 /// <summary>With the controller plugged in: those that it pulls.</summary>
 internal sealed class KeyRelaysControllerOn : KeyRelays
 {
+    /// <inheritdoc/>
+    internal override IEnumerable<PowerUpCheck> Of(PowerUpBench bench) => bench.Controllers.IsEmpty ? [] : base.Of(bench);
+
     internal override int Stage => 5;
 
     internal override int Order => 0;

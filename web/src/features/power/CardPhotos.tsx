@@ -27,7 +27,7 @@ export function CardPhotos({ run, job, check }: { run: number; job: number; chec
         <a key={key} href={`/api/runs/${run}/photos/${key}`} target="_blank" rel="noreferrer">
           <img
             src={`/api/runs/${run}/photos/${key}?small=true`}
-            alt={`Photo ${i + 1} of: ${check.do}`}
+            alt={`${check.do} (${i + 1})`}
             className="h-20 border-2 border-edge"
           />
         </a>

@@ -194,7 +194,7 @@ export function CheckCard({
         {power.answer.isError && (
           <>
             <ErrorNotice error={power.answer.error} />
-            {power.answer.variables?.check === check.id && <Button onClick={power.again}>Send it again</Button>}
+            {power.answer.variables.check === check.id && <Button onClick={power.again}>Send it again</Button>}
           </>
         )}
         {check.answer && (
@@ -224,7 +224,7 @@ const wire = (outcome: string) => outcome.replaceAll(' ', '-') as 'lights';
 
 function short(check: Check) {
   const { nominal, min, unit } = check.expect;
-  if (nominal === null || nominal === undefined) return `over ${scaled(min ?? 0, unit)}`;
+  if (nominal === null) return `over ${scaled(min ?? 0, unit)}`;
   return scaled(nominal, unit);
 }
 
