@@ -56,13 +56,9 @@ test('one picture of each main view', async ({ page }) => {
   await picture(page, 'pack');
   await visit('/book/1?at=T1:15', /T1/);
   await picture(page, 'sheet');
-  await visit('/book/1/loose/T1', 'Loose wires of T1');
-  await expect(page.getByRole('region', { name: 'Wire in T1:1', exact: true })).toBeVisible();
-  for (let done = 1; done <= 8; done++) {
-    await page.keyboard.press('Enter');
-    await expect(page.getByText(`${done} of 60 cavities identified`)).toBeVisible();
-  }
-  await picture(page, 'loose');
+  await visit('/jobs/1/power-up?check=limited%20amps', /^2 Limited supply/);
+  await page.getByRole('button', { name: /I have read this/ }).click();
+  await picture(page, 'power-up');
   await visit('/compare?left=sheet-3&right=sheet-1', 'Compare');
   await expect(page.getByText('ECU-A fits where T1 belongs')).toBeVisible();
   await picture(page, 'compare');
