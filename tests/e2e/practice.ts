@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { Client } from './client.ts';
@@ -23,12 +24,12 @@ export async function practiceMeter(loom: string, faults: readonly Fault[], seed
   return { id, name, stop };
 }
 
-/** A controller of its own with an engine behind it, entered as a controller of the shop. */
-export async function practiceController(loom: string, machine: object, seed: number) {
+/** A controller of its own with an engine behind it, entered as a controller of a shop. */
+export async function practiceController(loom: string, machine: object, seed: number, shop = shopUrl()) {
   const file = `${tmpdir()}/wise-loom-machine-${process.pid}-${seed}.json`;
   writeFileSync(file, JSON.stringify(machine));
   const { port, stop } = await standIn(`demo/${loom}`, file, seed, 'controller');
-  const lead = await Client.signIn(shopUrl(), 'ada');
+  const lead = await Client.signIn(shop, 'ada');
   const name = `Engine ${port}, seed ${seed}`;
   // Another spec may enter its own at the same moment: then the version is another, and it is tried over the newer one.
   for (let entered = false; !entered;) {
@@ -49,6 +50,40 @@ export async function practiceController(loom: string, machine: object, seed: nu
   }
 
   return { name, port, stop };
+}
+
+interface Check {
+  id: string;
+  stage: number;
+  output: string | null;
+  answer: { passed: boolean } | null;
+}
+
+/** Checks up to a stage, answered over HTTP by what the engine behind the controller shows. */
+export async function answeredUpTo(job: string | number, stage: number, controller: string, shop = shopUrl()) {
+  const colleague = await Client.signIn(shop, 'tomas');
+  const { stages, lastEvent } = await colleague.get<{ stages: { checks: Check[] }[]; lastEvent: number }>(
+    `/api/jobs/${job}/power-up`,
+  );
+  let seen = lastEvent;
+  for (const check of stages.flatMap((s) => s.checks).filter((c) => c.stage < stage)) {
+    const answer = {
+      key: randomUUID(),
+      check: check.id,
+      answer: null,
+      controller,
+      note: null,
+      cautionsSeen: true,
+      takenAt: new Date().toISOString(),
+      seen,
+    };
+    const said = await colleague.post<{ passed: boolean; said: string; note: string | null; lastEvent: number }>(
+      `/api/jobs/${job}/power-up/answers`,
+      answer,
+    );
+    if (!said.passed) throw new Error(`${check.id}: ${said.said} ${said.note ?? ''}`);
+    seen = said.lastEvent;
+  }
 }
 
 interface Loom {

@@ -1,15 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
-import { randomUUID } from 'node:crypto';
-import { Client } from '../client.ts';
 import { demoFile, newJob, shopUrl, signIn, startRun } from '../hands.ts';
-import { practiceController } from '../practice.ts';
-
-interface Check {
-  id: string;
-  stage: number;
-  output: string | null;
-  answer: { passed: boolean } | null;
-}
+import { answeredUpTo, practiceController } from '../practice.ts';
 
 const jobOf = (page: Page) => /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
 
@@ -24,33 +15,6 @@ async function begun(page: Page, machine: string, school: string, controller: st
   await page.getByRole('button', { name: 'Begin the power-up' }).click();
   await expect(page.getByText('28 of 28').or(page.getByText('0 of 28'))).toBeVisible();
   await page.getByLabel('Controller that is asked').selectOption(controller);
-}
-
-/** Checks up to a stage, answered over HTTP by what the engine behind the controller shows. */
-async function answeredUpTo(job: string, stage: number, controller: string) {
-  const colleague = await Client.signIn(shopUrl(), 'tomas');
-  const { stages, lastEvent } = await colleague.get<{ stages: { checks: Check[] }[]; lastEvent: number }>(
-    `/api/jobs/${job}/power-up`,
-  );
-  let seen = lastEvent;
-  for (const check of stages.flatMap((s) => s.checks).filter((c) => c.stage < stage)) {
-    const answer = {
-      key: randomUUID(),
-      check: check.id,
-      answer: null,
-      controller,
-      note: null,
-      cautionsSeen: true,
-      takenAt: new Date().toISOString(),
-      seen,
-    };
-    const said = await colleague.post<{ passed: boolean; said: string; note: string | null; lastEvent: number }>(
-      `/api/jobs/${job}/power-up/answers`,
-      answer,
-    );
-    expect(said.passed, `${check.id}: ${said.said} ${said.note ?? ''}`).toBe(true);
-    seen = said.lastEvent;
-  }
 }
 
 test('a frost fan is powered up from cold to running, every stage, by the keyboard', async ({ page }) => {

@@ -1,4 +1,5 @@
-import { Button, ButtonLink, Key } from '../../ui/Controls';
+import { Button, ButtonLink } from '../../ui/Controls';
+import { KeyList } from '../../ui/KeyList';
 import { Sheet } from '../../ui/Sheet';
 
 const keys: [string, string][] = [
@@ -25,16 +26,7 @@ const keys: [string, string][] = [
 export function KeysDialog({ onClose }: { onClose: () => void }) {
   return (
     <Sheet title="Keys of this page" onClose={onClose}>
-      <dl className="grid grid-cols-[7rem_1fr] gap-x-4 gap-y-2">
-        {keys.map(([key, what]) => (
-          <div key={key} className="contents">
-            <dt>
-              <Key>{key}</Key>
-            </dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
+      <KeyList keys={keys} />
       <p className="mt-4 text-soft">
         A keypad alone is enough: digits and Enter, / for m, * for k, ** for M, + for over range; with nothing typed *
         takes a reading and − goes back.

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Button, Input } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { usePageKeys } from '../../ui/usePageKeys';
@@ -42,6 +42,7 @@ export function CheckCard({
   const [typed, setTyped] = useState('');
   const [note, setNote] = useState('');
   const [others, setOthers] = useState(false);
+  const meter = useRef<HTMLFormElement>(null);
   const drive = useDrive(job, check, controller, seen);
   const isFigure = check.expect.outcome === null;
   const value = figure(typed, check.expect.unit);
@@ -70,6 +71,8 @@ export function CheckCard({
       Escape: drive.busy ? drive.stop : undefined,
       n: onNext,
     };
+    // A digit goes into the field that it is typed for.
+    if (/^[\d.]$/.test(e.key)) return meter.current?.querySelector('input')?.focus();
     const act = press[e.key];
     if (!act) return;
     e.preventDefault();
@@ -98,7 +101,7 @@ export function CheckCard({
       <div className="grid gap-x-6 gap-y-3 p-4 lg:grid-cols-[3fr_2fr]">
         <div className="space-y-2">
           <h3 id="check" className="text-3xl leading-tight font-bold">
-            {check.do}
+            <Unbroken text={check.do} />
           </h3>
           <p className="text-lg">{check.with}</p>
         </div>
@@ -137,6 +140,7 @@ export function CheckCard({
             )}
             {isFigure ? (
               <form
+                ref={meter}
                 className="flex items-center gap-2"
                 onSubmit={(e) => {
                   e.preventDefault();
@@ -218,6 +222,14 @@ export function CheckCard({
     </article>
   );
 }
+
+/** A sentence that breaks at its spaces and not at the hyphen in the name of a place. */
+const Unbroken = ({ text }: { text: string }) =>
+  text.split(/(\S*-\S*)/).map((part, n) => (
+    <span key={n} className={n % 2 ? 'whitespace-nowrap' : ''}>
+      {part}
+    </span>
+  ));
 
 /** The outcome as the wire writes it. */
 const wire = (outcome: string) => outcome.replaceAll(' ', '-') as 'lights';

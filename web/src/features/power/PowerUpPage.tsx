@@ -4,9 +4,11 @@ import { Button, Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { MarkShape } from '../../ui/Verdict';
 import { useJob } from '../jobs/JobShell';
+import { usePageKeys } from '../../ui/usePageKeys';
 import { BenchSheet } from './BenchSheet';
 import { CheckCard } from './CheckCard';
 import { ExtrasSheet } from './ExtrasSheet';
+import { KeysSheet } from './KeysSheet';
 import { LivePanel } from './LivePanel';
 import { StageHead } from './StageHead';
 import { usePowerUp } from './usePowerUp';
@@ -17,7 +19,10 @@ export function PowerUpPage() {
   const { job, at } = useJob();
   const power = usePowerUp(job.id);
   const [search, setSearch] = useSearchParams();
-  const [sheet, setSheet] = useState<'bench' | 'extras' | null>(null);
+  const [sheet, setSheet] = useState<'bench' | 'extras' | 'keys' | null>(null);
+  usePageKeys((e, inField) => {
+    if (!inField && e.key === '?') setSheet('keys');
+  });
   const controllers = power.view.data?.controllers ?? [];
   const [named, setNamed] = useState<string | null>(null);
   // Cautions that were read at an earlier card of the same stage are shown again, and need not be confirmed again.
@@ -70,6 +75,9 @@ export function PowerUpPage() {
           </Field>
           <Button className="w-full" onClick={() => setSheet('extras')}>
             Settings, codes, minimum to run
+          </Button>
+          <Button className="w-full max-sm:hidden" onClick={() => setSheet('keys')}>
+            Keys <kbd>?</kbd>
           </Button>
         </div>
       </div>
@@ -133,6 +141,7 @@ export function PowerUpPage() {
         )}
       </div>
       {sheet === 'bench' && <BenchSheet view={view} power={power} onClose={() => setSheet(null)} />}
+      {sheet === 'keys' && <KeysSheet onClose={() => setSheet(null)} />}
       {sheet === 'extras' && (
         <ExtrasSheet job={job.id} controller={controller || null} onClose={() => setSheet(null)} />
       )}
