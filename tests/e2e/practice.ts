@@ -24,13 +24,9 @@ export async function practiceMeter(loom: string, faults: readonly Fault[], seed
   return { id, name, stop };
 }
 
-/** A controller of its own with an engine behind it, entered as a controller of a shop. */
-export async function practiceController(loom: string, machine: object, seed: number, shop = shopUrl()) {
-  const file = `${tmpdir()}/wise-loom-machine-${process.pid}-${seed}.json`;
-  writeFileSync(file, JSON.stringify(machine));
-  const { port, stop } = await standIn(`demo/${loom}`, file, seed, 'controller');
+/** Enters a controller that listens here. */
+export async function enterController(name: string, port: number, shop = shopUrl()) {
   const lead = await Client.signIn(shop, 'ada');
-  const name = `Engine ${port}, seed ${seed}`;
   // Another spec may enter its own at the same moment: then the version is another, and it is tried over the newer one.
   for (let entered = false; !entered;) {
     const { limits, version } = await lead.get<{ limits: { powerUp: { controllers: object[] } }; version: number }>(
@@ -48,7 +44,15 @@ export async function practiceController(loom: string, machine: object, seed: nu
       },
     );
   }
+}
 
+/** A controller of its own with an engine behind it, entered as a controller of a shop. */
+export async function practiceController(loom: string, machine: object, seed: number, shop = shopUrl()) {
+  const file = `${tmpdir()}/wise-loom-machine-${process.pid}-${seed}.json`;
+  writeFileSync(file, JSON.stringify(machine));
+  const { port, stop } = await standIn(`demo/${loom}`, file, seed, 'controller');
+  const name = `Engine ${port}, seed ${seed}`;
+  await enterController(name, port, shop);
   return { name, port, stop };
 }
 
