@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { demoFile, newJob, shopUrl, signIn, takeFile } from '../hands.ts';
+import { ShopServer } from '../server.ts';
 
 test('a stranger sees the sign-in page and nothing else', async ({ page }) => {
   await page.goto(`${shopUrl()}/jobs/1/handover`);
@@ -74,42 +75,48 @@ test('the second of two people who change a job sees both changes and chooses', 
 });
 
 test('a lead changes the shop’s limits, another sees both and chooses; a technician only reads them', async ({ page, browser }) => {
-  await signIn(page, 'ada');
-  await page.getByRole('link', { name: 'Limits' }).click();
-  await expect(page.getByText('Nobody has changed the usual ones.')).toBeVisible();
-  const other = await (await browser.newContext()).newPage();
-  await signIn(other, 'ada');
-  await other.goto(`${shopUrl()}/limits`);
-  const last = page.getByLabel('What a single wire carries, Amperes, row 14');
-  await expect(last).toHaveValue('190');
-  await expect(other.getByLabel('What a single wire carries, Amperes, row 14')).toHaveValue('190');
+  // A shop of its own: others enter their instruments under the same limits.
+  const shop = await ShopServer.open('limits');
+  try {
+    await signIn(page, 'ada', shop.url);
+    await page.getByRole('link', { name: 'Limits' }).click();
+    await expect(page.getByText('Nobody has changed the usual ones.')).toBeVisible();
+    const other = await (await browser.newContext()).newPage();
+    await signIn(other, 'ada', shop.url);
+    await other.goto(`${shop.url}/limits`);
+    const last = page.getByLabel('What a single wire carries, Amperes, row 14');
+    await expect(last).toHaveValue('190');
+    await expect(other.getByLabel('What a single wire carries, Amperes, row 14')).toHaveValue('190');
 
-  await last.fill('many');
-  await page.getByRole('button', { name: 'Store the limits' }).click();
-  await expect(page.getByRole('region', { name: 'What a single wire carries' }).getByText('A current lies between 0 and 2,000 A.')).toBeVisible();
-  await last.fill('195,5');
-  await page.getByRole('button', { name: 'Store the limits' }).click();
-  await expect(page.getByText(/^As Ada Quill left them on/)).toBeVisible();
-  await page.reload();
-  await expect(last).toHaveValue('195.5');
+    await last.fill('many');
+    await page.getByRole('button', { name: 'Store the limits' }).click();
+    await expect(page.getByRole('region', { name: 'What a single wire carries' }).getByText('A current lies between 0 and 2,000 A.')).toBeVisible();
+    await last.fill('195,5');
+    await page.getByRole('button', { name: 'Store the limits' }).click();
+    await expect(page.getByText(/^As Ada Quill left them on/)).toBeVisible();
+    await page.reload();
+    await expect(last).toHaveValue('195.5');
 
-  // A line that was away and comes back takes nothing away that was typed.
-  await other.getByLabel('What a single wire carries, Amperes, row 14').fill('201');
-  await other.context().setOffline(true);
-  await other.context().setOffline(false);
-  await expect(other.getByLabel('What a single wire carries, Amperes, row 14')).toHaveValue('201');
-  await other.getByRole('button', { name: 'Store the limits' }).click();
-  await expect(other.getByText('Somebody else changed this list of limits')).toBeVisible();
-  await expect(other.getByText('What a single wire carries, Section, mm² 50, Amperes: theirs 195.5, yours 201')).toBeVisible();
-  await other.getByRole('button', { name: 'Store mine over theirs' }).click();
-  await expect(other.getByText(/^As Ada Quill left them on/)).toBeVisible();
-  await other.context().close();
+    // A line that was away and comes back takes nothing away that was typed.
+    await other.getByLabel('What a single wire carries, Amperes, row 14').fill('201');
+    await other.context().setOffline(true);
+    await other.context().setOffline(false);
+    await expect(other.getByLabel('What a single wire carries, Amperes, row 14')).toHaveValue('201');
+    await other.getByRole('button', { name: 'Store the limits' }).click();
+    await expect(other.getByText('Somebody else changed this list of limits')).toBeVisible();
+    await expect(other.getByText('What a single wire carries, Section, mm² 50, Amperes: theirs 195.5, yours 201')).toBeVisible();
+    await other.getByRole('button', { name: 'Store mine over theirs' }).click();
+    await expect(other.getByText(/^As Ada Quill left them on/)).toBeVisible();
+    await other.context().close();
 
-  await page.getByRole('button', { name: 'Sign out' }).click();
-  await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
-  await signIn(page, 'mira');
-  await page.goto(`${shopUrl()}/limits`);
-  await expect(last).toHaveValue('201');
-  await expect(last).toHaveAttribute('readonly');
-  await expect(page.getByRole('button', { name: 'Store the limits' })).toHaveCount(0);
+    await page.getByRole('button', { name: 'Sign out' }).click();
+    await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    await signIn(page, 'mira', shop.url);
+    await page.goto(`${shop.url}/limits`);
+    await expect(last).toHaveValue('201');
+    await expect(last).toHaveAttribute('readonly');
+    await expect(page.getByRole('button', { name: 'Store the limits' })).toHaveCount(0);
+  } finally {
+    await shop.close();
+  }
 });
