@@ -147,15 +147,22 @@ export function CheckCard({
                   if (may) keep();
                 }}
               >
-                <Input
-                  aria-label={`What the meter shows, ${check.expect.unit}`}
-                  className="h-14 w-36 font-mono text-xl"
-                  value={typed}
-                  autoComplete="off"
-                  onChange={(e) => setTyped(e.target.value)}
-                />
+                <span className="w-36">
+                  <Input
+                    aria-label={`What the meter shows, ${check.expect.unit}`}
+                    className="h-14 font-mono text-xl"
+                    value={typed}
+                    autoComplete="off"
+                    onChange={(e) => setTyped(e.target.value)}
+                  />
+                </span>
                 {check.expect.unit}
-                <Button changes type="submit" className="min-h-14" disabled={!may || value === undefined}>
+                <Button
+                  changes
+                  type="submit"
+                  className="min-h-14 whitespace-nowrap"
+                  disabled={!may || value === undefined}
+                >
                   Keep it
                 </Button>
               </form>
