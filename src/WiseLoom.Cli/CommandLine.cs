@@ -116,6 +116,18 @@ internal sealed class CommandLine
         }
     }
 
+    /// <summary>The loom of a file; null when it has problems, which are written then.</summary>
+    internal static Loom? FindLoom(string path)
+    {
+        var reading = ReadLoom(path);
+        if (reading.Loom is null)
+        {
+            Write(json => WriteProblems(json, reading));
+        }
+
+        return reading.Loom;
+    }
+
     /// <summary>How answers are written: signs of all languages as they are.</summary>
     internal static JsonWriterOptions Json { get; } = new() { Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true };
 

@@ -29,10 +29,8 @@ internal static class DiagnoseCommand
             return Usage.Print(line.Wrong ?? "diagnose needs a loom file, and a file of cases or - for what comes in.");
         }
 
-        var reading = CommandLine.ReadLoom(files[0]);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(files[0]) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

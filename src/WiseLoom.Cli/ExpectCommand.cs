@@ -17,10 +17,8 @@ internal static class ExpectCommand
             return Usage.Print(line.Wrong ?? "expect needs a loom file.");
         }
 
-        var reading = CommandLine.ReadLoom(line.File);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(line.File) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

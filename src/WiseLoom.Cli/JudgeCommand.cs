@@ -27,10 +27,8 @@ internal static class JudgeCommand
             return Usage.Print(line.Wrong ?? "judge needs a loom file and --readings; --meter is bench or hand, --isolation is neighbours or thorough.");
         }
 
-        var reading = CommandLine.ReadLoom(line.File);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(line.File) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

@@ -16,10 +16,8 @@ internal static class NeedsCommand
             return Usage.Print(line.Wrong ?? "needs needs a loom file.");
         }
 
-        var reading = CommandLine.ReadLoom(line.File);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(line.File) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

@@ -21,10 +21,8 @@ internal static class PlanCommand
             return Usage.Print(line.Wrong ?? "plan needs a loom file; --isolation is neighbours or thorough, --meter is bench or hand, --lamp has 2 to 100 W.");
         }
 
-        var reading = CommandLine.ReadLoom(line.File);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(line.File) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

@@ -18,10 +18,8 @@ internal static class PowerUpCommand
             return Usage.Print(line.Wrong ?? "powerup needs a loom file.");
         }
 
-        var reading = CommandLine.ReadLoom(line.File);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(line.File) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

@@ -1,4 +1,3 @@
-using System.Runtime.InteropServices;
 using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Practice;
 using WiseLoom.Core.States;
@@ -18,10 +17,8 @@ internal static class StandInControllerCommand
             return Usage.Print(line.Wrong ?? "stand-in controller needs --loom FILE and a port from 0 to 65535.");
         }
 
-        var reading = CommandLine.ReadLoom(path);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(path) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 
@@ -39,25 +36,7 @@ internal static class StandInControllerCommand
             return 1;
         }
 
-        using var stop = new CancellationTokenSource();
-        using var interrupt = PosixSignalRegistration.Create(PosixSignal.SIGINT, c => Stop(c, stop));
-        using var terminate = PosixSignalRegistration.Create(PosixSignal.SIGTERM, c => Stop(c, stop));
         var controller = new SimulatedController(new SimulatedMachine(loom, bench.Fit, hidden, loom.AmbientC, (int)seed), PowerUpPlan.Of(loom, bench.Fit, loom.AmbientC, bench.School), loom.AmbientC);
-        try
-        {
-            await controller.ServeAsync((int)port, p => Console.WriteLine($"controller stand-in on 127.0.0.1:{p}, loom {loom.Name}"), stop.Token).ConfigureAwait(false);
-        }
-        catch (OperationCanceledException)
-        {
-            return 0;
-        }
-
-        return 0;
-    }
-
-    private static void Stop(PosixSignalContext context, CancellationTokenSource stop)
-    {
-        context.Cancel = true;
-        stop.Cancel();
+        return await UntilStopped.RunAsync(cancel => controller.ServeAsync((int)port, p => Console.WriteLine($"controller stand-in on 127.0.0.1:{p}, loom {loom.Name}"), cancel)).ConfigureAwait(false);
     }
 }

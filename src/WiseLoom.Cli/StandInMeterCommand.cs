@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Runtime.InteropServices;
 using System.Text.Json;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
@@ -26,34 +25,14 @@ internal static class StandInMeterCommand
             return Usage.Print("--lead and --settle lie between 0 and 10, --drift and --drift-rate between -50 and 50.");
         }
 
-        var reading = CommandLine.ReadLoom(path);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(path) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 
         ImmutableArray<Fault> faults = line.Text("--faults") is { } file ? ReadFaults(file) : [];
-        using var stop = new CancellationTokenSource();
-        using var interrupt = PosixSignalRegistration.Create(PosixSignal.SIGINT, c => Stop(c, stop));
-        using var terminate = PosixSignalRegistration.Create(PosixSignal.SIGTERM, c => Stop(c, stop));
         var meter = new SimulatedMeter(loom, new SimulatedBench(loom, Meter.BenchFourWire, faults, (int)seed)) { Habits = habits };
-        try
-        {
-            await meter.ServeAsync((int)port, p => Console.WriteLine($"bench meter stand-in on 127.0.0.1:{p}, loom {loom.Name}"), stop.Token).ConfigureAwait(false);
-        }
-        catch (OperationCanceledException)
-        {
-            return 0;
-        }
-
-        return 0;
-    }
-
-    private static void Stop(PosixSignalContext context, CancellationTokenSource stop)
-    {
-        context.Cancel = true;
-        stop.Cancel();
+        return await UntilStopped.RunAsync(cancel => meter.ServeAsync((int)port, p => Console.WriteLine($"bench meter stand-in on 127.0.0.1:{p}, loom {loom.Name}"), cancel)).ConfigureAwait(false);
     }
 
     private static ImmutableArray<Fault> ReadFaults(string file) =>

@@ -21,10 +21,8 @@ internal static class StateCommand
             return Usage.Print($"--key is one of {string.Join(", ", KeyPositions.All.Select(KeyPositions.Word))}, not '{line.Text("--key")}'.");
         }
 
-        var reading = CommandLine.ReadLoom(line.File);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(line.File) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

@@ -21,10 +21,8 @@ internal static class TrialCommand
             return Usage.Print(line.Wrong ?? $"trial needs a loom file; --faults is 0, 1 or 2, --count 1 to {MostCases}, --meter bench or hand, --isolation neighbours or thorough.");
         }
 
-        var reading = CommandLine.ReadLoom(line.File);
-        if (reading.Loom is not { } loom)
+        if (CommandLine.FindLoom(line.File) is not { } loom)
         {
-            CommandLine.Write(json => CommandLine.WriteProblems(json, reading));
             return 1;
         }
 

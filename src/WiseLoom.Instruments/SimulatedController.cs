@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Net;
 using System.Net.Sockets;
 using System.Text;
 using System.Text.Json;
@@ -41,24 +40,12 @@ public sealed class SimulatedController(SimulatedMachine machine, PowerUpPlan pl
     /// <param name="port">0 for any free port.</param>
     /// <param name="listening">Called once with the port in use.</param>
     /// <exception cref="OperationCanceledException">Always, in the end.</exception>
-    public async Task ServeAsync(int port, Action<int> listening, CancellationToken cancel)
-    {
-        ArgumentNullException.ThrowIfNull(listening);
-        using var listener = new TcpListener(IPAddress.Loopback, port);
-        listener.Start();
-        listening(((IPEndPoint)listener.LocalEndpoint).Port);
-        while (true)
-        {
-            var client = await listener.AcceptTcpClientAsync(cancel).ConfigureAwait(false);
-            _ = TalkAsync(client, cancel);
-        }
-    }
+    public Task ServeAsync(int port, Action<int> listening, CancellationToken cancel) => StandInPort.ServeAsync(port, listening, TalkAsync, cancel);
 
     private async Task TalkAsync(TcpClient client, CancellationToken cancel)
     {
         using (client)
         {
-            client.NoDelay = true;
             using var hungUp = CancellationTokenSource.CreateLinkedTokenSource(cancel);
             using var session = new Session(this, client.GetStream(), hungUp.Token);
             try

@@ -1,6 +1,5 @@
 using System.Diagnostics;
 using System.Globalization;
-using System.Net;
 using System.Net.Sockets;
 using System.Text;
 using WiseLoom.Core.Electrical;
@@ -28,23 +27,12 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
     /// <param name="port">0 for any free port.</param>
     /// <param name="listening">Called once with the port in use.</param>
     /// <exception cref="OperationCanceledException">Always, in the end.</exception>
-    public async Task ServeAsync(int port, Action<int> listening, CancellationToken cancel)
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, port);
-        listener.Start();
-        listening(((IPEndPoint)listener.LocalEndpoint).Port);
-        while (true)
-        {
-            var client = await listener.AcceptTcpClientAsync(cancel).ConfigureAwait(false);
-            _ = TalkAsync(client, cancel);
-        }
-    }
+    public Task ServeAsync(int port, Action<int> listening, CancellationToken cancel) => StandInPort.ServeAsync(port, listening, TalkAsync, cancel);
 
     private async Task TalkAsync(TcpClient client, CancellationToken cancel)
     {
         using (client)
         {
-            client.NoDelay = true;
             try
             {
                 await using var stream = client.GetStream();

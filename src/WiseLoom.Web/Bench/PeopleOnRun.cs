@@ -13,8 +13,9 @@ namespace WiseLoom.Web.Bench;
 /// <param name="Here">Whether their page has said so within the last minute.</param>
 /// <param name="Black">What the probes of their step touch.</param>
 /// <param name="Red">Null for all other circuits.</param>
+/// <param name="Check">The check of the power-up at which they stand; null while they are at the bench.</param>
 /// <param name="Takes">Connectors whose steps they do.</param>
-internal sealed record OnRunView(Guid Person, string Name, bool IsMe, bool Here, int Step, string Black, string? Red, IReadOnlyList<string> Takes);
+internal sealed record OnRunView(Guid Person, string Name, bool IsMe, bool Here, int Step, string Black, string? Red, string? Check, IReadOnlyList<string> Takes);
 
 /// <param name="Connectors">Those whose steps one does, in place of those one had; none to share nothing.</param>
 /// <param name="Over">Whether those that others hold are taken over.</param>
@@ -61,18 +62,29 @@ internal static class PeopleOnRun
             from p in people
             let step = open.Run.Plan.Step(p.Step)
             where step is not null
-            select new OnRunView(p.Person, p.Name, p.Person == user.Id(), p.SeenAt > gone, p.Step, step.Black.ToString(), step.Red?.ToString(), p.Takes);
+            select new OnRunView(p.Person, p.Name, p.Person == user.Id(), p.SeenAt > gone, p.Step, step.Black.ToString(), step.Red?.ToString(), p.Check, p.Takes);
         return TypedResults.Ok(views.ToImmutableArray());
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> StandAsync(long id, PositionRequest request, ClaimsPrincipal user, RunLedger ledger, PresenceStore presence, CancellationToken cancel)
     {
-        if (await ledger.FindAsync(id, cancel) is not { } open || open.Run.Plan.Step(request.Step) is null)
+        if (await ledger.FindAsync(id, cancel) is not { } open)
         {
-            return Refusal.NotFound("step");
+            return Refusal.NotFound("run");
         }
 
-        await presence.StandAtAsync(id, user.Id(), request.Step, cancel);
+        switch (request)
+        {
+            case { Check: { } check, Step: null } when open.Run.PowerUp?.Terms.Checks.Any(c => c.Id == check) == true:
+                await presence.StandAtCheckAsync(id, user.Id(), check, cancel);
+                break;
+            case { Check: null, Step: { } step } when open.Run.Plan.Step(step) is not null:
+                await presence.StandAtAsync(id, user.Id(), step, cancel);
+                break;
+            default:
+                return Refusal.NotFound("step or check");
+        }
+
         return TypedResults.NoContent();
     }
 

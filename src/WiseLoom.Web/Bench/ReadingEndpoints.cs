@@ -46,7 +46,8 @@ internal sealed record MeasureRequest(int Step);
 
 internal sealed record SkipRequest(Guid Key, int Step, string Reason);
 
-internal sealed record PositionRequest(int Step);
+/// <summary>Where a person stands: at a step of the bench, or at a check of the power-up, never both.</summary>
+internal sealed record PositionRequest(int? Step, string? Check);
 
 /// <summary>Taking readings, leaving steps out, and what changed meanwhile.</summary>
 internal static class ReadingEndpoints

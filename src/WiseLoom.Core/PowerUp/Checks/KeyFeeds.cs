@@ -4,21 +4,17 @@ using WiseLoom.Core.Looms;
 namespace WiseLoom.Core.PowerUp.Checks;
 
 /// <summary>Feeds that must stand in each key position: at the consumer, so that the whole feed is told.</summary>
-internal abstract class KeyFeeds : CheckMaker
+internal abstract class KeyFeeds(KeyTurns turns) : CheckMaker
 {
     /// <summary>Less than this between two positions is no change worth a card, share of the supply.</summary>
     private const double ChangeShare = 0.1;
 
-    internal override int Order => 2;
-
-    private protected abstract SetUp On(PowerUpBench bench);
-
-    private protected abstract IEnumerable<KeyPosition> Positions { get; }
+    internal override int Stage => turns.Stage;
 
     internal override IEnumerable<PowerUpCheck> Of(PowerUpBench bench)
     {
-        var setUp = On(bench);
-        foreach (var key in Positions)
+        var setUp = turns.On(bench);
+        foreach (var key in turns.IsFor(bench) ? turns.Positions : [])
         {
             var (here, before) = (bench.Still(key, setUp.Without), bench.Still(key - 1, setUp.Without));
             foreach (var (point, needed) in Places(bench))
@@ -77,26 +73,13 @@ internal abstract class KeyFeeds : CheckMaker
 }
 
 /// <summary>With the controller off.</summary>
-internal sealed class KeyFeedsControllerOff : KeyFeeds
+internal sealed class KeyFeedsControllerOff() : KeyFeeds(KeyTurns.ControllerOff)
 {
-    internal override int Stage => 3;
-
-    private protected override IEnumerable<KeyPosition> Positions => [KeyPosition.Accessory, KeyPosition.On, KeyPosition.Start];
-
-    private protected override SetUp On(PowerUpBench bench) => SetUps.ControllerOff(bench);
+    internal override int Order => 2;
 }
 
 /// <summary>With the controller plugged in: what it switches on.</summary>
-internal sealed class KeyFeedsControllerOn : KeyFeeds
+internal sealed class KeyFeedsControllerOn() : KeyFeeds(KeyTurns.ControllerOn)
 {
-    /// <inheritdoc/>
-    internal override IEnumerable<PowerUpCheck> Of(PowerUpBench bench) => bench.Controllers.IsEmpty ? [] : base.Of(bench);
-
-    internal override int Stage => 5;
-
     internal override int Order => 1;
-
-    private protected override IEnumerable<KeyPosition> Positions => [KeyPosition.On];
-
-    private protected override SetUp On(PowerUpBench bench) => SetUps.ControllerOn(bench);
 }

@@ -5,21 +5,17 @@ using WiseLoom.Core.States;
 namespace WiseLoom.Core.PowerUp.Checks;
 
 /// <summary>Relays that the key pulls in or lets go, with the controller off and with it.</summary>
-internal abstract class KeyRelays : CheckMaker
+internal abstract class KeyRelays(KeyTurns turns) : CheckMaker
 {
-    internal override int Order => 1;
-
-    private protected abstract SetUp On(PowerUpBench bench);
-
-    private protected abstract IEnumerable<KeyPosition> Positions { get; }
+    internal override int Stage => turns.Stage;
 
     private static ImmutableArray<string> Ways(PowerUpBench bench, Situation here, Looms.Device relay) =>
         [.. bench.WayFrom(true, here, relay.Joint("coil+") ?? ""), .. bench.WayFrom(false, here, relay.Joint("coil-") ?? "")];
 
     internal override IEnumerable<PowerUpCheck> Of(PowerUpBench bench)
     {
-        var setUp = On(bench);
-        foreach (var key in Positions)
+        var setUp = turns.On(bench);
+        foreach (var key in turns.IsFor(bench) ? turns.Positions : [])
         {
             var (here, before) = (bench.Still(key, setUp.Without), bench.Still(key - 1, setUp.Without));
             if (bench.State(here) is not { } now || bench.State(before) is not { } was)
@@ -53,26 +49,13 @@ internal abstract class KeyRelays : CheckMaker
 }
 
 /// <summary>With the controller off.</summary>
-internal sealed class KeyRelaysControllerOff : KeyRelays
+internal sealed class KeyRelaysControllerOff() : KeyRelays(KeyTurns.ControllerOff)
 {
-    internal override int Stage => 3;
-
-    private protected override IEnumerable<KeyPosition> Positions => [KeyPosition.Accessory, KeyPosition.On, KeyPosition.Start];
-
-    private protected override SetUp On(PowerUpBench bench) => SetUps.ControllerOff(bench);
+    internal override int Order => 1;
 }
 
 /// <summary>With the controller plugged in: those that it pulls.</summary>
-internal sealed class KeyRelaysControllerOn : KeyRelays
+internal sealed class KeyRelaysControllerOn() : KeyRelays(KeyTurns.ControllerOn)
 {
-    /// <inheritdoc/>
-    internal override IEnumerable<PowerUpCheck> Of(PowerUpBench bench) => bench.Controllers.IsEmpty ? [] : base.Of(bench);
-
-    internal override int Stage => 5;
-
     internal override int Order => 0;
-
-    private protected override IEnumerable<KeyPosition> Positions => [KeyPosition.On];
-
-    private protected override SetUp On(PowerUpBench bench) => SetUps.ControllerOn(bench);
 }

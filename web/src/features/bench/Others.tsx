@@ -12,8 +12,14 @@ export function Others({ people }: { people: readonly Schemas['OnRunView'][] }) 
     >
       {here.map((p) => (
         <li key={p.person}>
-          <b>{p.name}</b> is at <span className="font-mono">{p.black}</span> –{' '}
-          <span className="font-mono">{p.red ?? 'all others'}</span>
+          <b>{p.name}</b> is at{' '}
+          {p.check ? (
+            'the power-up'
+          ) : (
+            <span className="font-mono">
+              {p.black} – {p.red ?? 'all others'}
+            </span>
+          )}
           {p.takes.length > 0 && <span className="text-soft"> and does {p.takes.length} connectors</span>}
         </li>
       ))}

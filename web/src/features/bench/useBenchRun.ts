@@ -49,7 +49,7 @@ export function useBenchRun(job: Schemas['JobView'], stored: Run) {
     );
   }, [inHurry, isAddressed, number, setSearch]);
 
-  const people = usePeople(job.id, run.id, number, inHurry);
+  const people = usePeople(job.id, run.id, inHurry ? null : { step: number });
 
   /** Takes a reading: its verdict stands at once; it is kept when the promise resolves, and only then is said to be. */
   const take = useCallback(

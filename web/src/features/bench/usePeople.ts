@@ -6,27 +6,30 @@ import { keys } from '../../api/keys';
 /** How often a page says that its person is still there, in ms; the server takes somebody for gone after a minute. */
 const stillHere = 20_000;
 
-/** Who else is on a run, and saying where one stands oneself. */
-export function usePeople(job: number, run: number, step: number, inHurry: boolean) {
+/** Who else is on a run, and saying where one stands oneself: at a step of the bench or a check of the power-up; nowhere says nothing. */
+export function usePeople(job: number, run: number | null, at: { step: number } | { check: string } | null) {
   const client = useQueryClient();
   const people = useQuery({
-    queryKey: keys.onRun(job, run),
-    queryFn: () => given(api.GET('/api/runs/{id}/people', { params: { path: { id: run } } })),
+    queryKey: keys.onRun(job, run ?? 0),
+    queryFn: () => given(api.GET('/api/runs/{id}/people', { params: { path: { id: run ?? 0 } } })),
+    enabled: run !== null,
     // Somebody who leaves says nothing: it shows by time alone.
     refetchInterval: stillHere,
   });
+  const step = at && 'step' in at ? at.step : null;
+  const check = at && 'check' in at ? at.check : null;
   useEffect(() => {
-    if (inHurry) return;
+    if (run === null || (step === null && check === null)) return;
     // A failure is no loss: it is said again. Whoever leaves the page at once comes back to where they stood all the same.
     const say = () => {
       api
-        .PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step }, keepalive: true })
+        .PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step, check }, keepalive: true })
         .catch(() => undefined);
     };
     say();
     const timer = setInterval(say, stillHere);
     return () => clearInterval(timer);
-  }, [run, step, inHurry]);
+  }, [run, step, check]);
 
   const taken = useMemo(
     () => JSON.stringify(people.data?.map((p) => [p.person, p.takes]).sort() ?? null),

@@ -47,7 +47,8 @@ export function CheckCard({
   const isFigure = check.expect.outcome === null;
   const value = figure(typed, check.expect.unit);
   const locked = stage.state === 'locked';
-  const may = seen && !locked && !power.answer.isPending;
+  const way = power.wayOf(check.id);
+  const may = seen && !locked && way?.state !== 'pending';
   const said = { cautionsSeen: seen, note: note.trim() || null };
   const say: typeof power.say = (id, of) => {
     onAnswer();
@@ -202,10 +203,10 @@ export function CheckCard({
             onChange={(e) => setNote(e.target.value)}
           />
         )}
-        {power.answer.isError && (
+        {way?.state === 'error' && (
           <>
-            <ErrorNotice error={power.answer.error} />
-            {power.answer.variables.check === check.id && <Button onClick={power.again}>Send it again</Button>}
+            <ErrorNotice error={way.error} />
+            <Button onClick={() => power.again(check.id)}>Send it again</Button>
           </>
         )}
         {check.answer && (

@@ -5,8 +5,10 @@ import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { MarkShape } from '../../ui/Verdict';
 import { useJob } from '../jobs/JobShell';
 import { usePageKeys } from '../../ui/usePageKeys';
+import { usePeople } from '../bench/usePeople';
 import { BenchSheet } from './BenchSheet';
 import { CheckCard } from './CheckCard';
+import { Colleagues } from './Colleagues';
 import { ExtrasSheet } from './ExtrasSheet';
 import { KeysSheet } from './KeysSheet';
 import { LivePanel } from './LivePanel';
@@ -23,6 +25,10 @@ export function PowerUpPage() {
   usePageKeys((e, inField) => {
     if (!inField && e.key === '?') setSheet('keys');
   });
+  const standing = power.view.data?.begun
+    ? standingAt(power.view.data.stages, power.view.data.current, search.get('check'))
+    : undefined;
+  const people = usePeople(job.id, power.view.data?.runId ?? null, standing ? { check: standing.id } : null);
   const controllers = power.view.data?.controllers ?? [];
   const [named, setNamed] = useState<string | null>(null);
   // Cautions that were read at an earlier card of the same stage are shown again, and need not be confirmed again.
@@ -46,6 +52,7 @@ export function PowerUpPage() {
       now.set('check', to.id);
       return now;
     });
+  const unsent = view.stages.flatMap((s) => s.checks).filter((c) => c.id !== check?.id && power.unsent.includes(c.id));
   const shown = stage?.checks.filter((c) => !at || c.at.some((p) => p.startsWith(`${at}:`))) ?? [];
   return (
     <div className="grid flex-1 items-start gap-4 p-4 lg:grid-cols-[17rem_1fr]">
@@ -98,6 +105,17 @@ export function PowerUpPage() {
             </p>
           </Notice>
         )}
+        {unsent.length > 0 && (
+          <Notice tone="wrong">
+            Not stored:{' '}
+            {unsent.map((c) => (
+              <Button key={c.id} onClick={() => go(c)}>
+                {c.do}
+              </Button>
+            ))}
+          </Notice>
+        )}
+        <Colleagues view={view} people={people} onGo={go} />
         {stage && <StageHead stage={stage} power={power} />}
         {check && stage && view.begun && (
           <CheckCard

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useMutationState, useQuery, useQueryClient } from '@tanstack/react-query';
 import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { uuidv7 } from '../../api/uuid';
@@ -28,7 +28,12 @@ export function usePowerUp(job: number) {
     void client.invalidateQueries({ queryKey: keys.faults(job) });
   };
   const seen = view.data?.lastEvent ?? 0;
+  // Answers go one after another, each its own: who presses on while one is under way loses neither.
+  const answering = ['job', job, 'power-up-answer'];
   const answer = useMutation({
+    mutationKey: answering,
+    scope: { id: answering.join(' ') },
+    gcTime: Infinity,
     mutationFn: (sent: Sent) =>
       given(api.POST('/api/jobs/{id}/power-up/answers', { params: { path: { id: job } }, body: { ...sent, seen } })),
     onSuccess: look,
@@ -43,9 +48,17 @@ export function usePowerUp(job: number) {
       given(api.POST('/api/jobs/{id}/power-up/stages', { params: { path: { id: job } }, body })),
     onSuccess: look,
   });
+  const all = useMutationState({
+    filters: { mutationKey: answering },
+    select: ({ state }) => ({ sent: state.variables as Sent, state: state.status, error: state.error }),
+  });
+  /** How the last answer to a check fared on its way. */
+  const wayOf = (check: string) => all.findLast((a) => a.sent.check === check);
   return {
     view,
-    answer,
+    wayOf,
+    /** Checks whose last answer could not be sent. */
+    unsent: [...new Set(all.map((a) => a.sent.check))].filter((check) => wayOf(check)?.state === 'error'),
     begin,
     pass,
     say: (check: string, of: Partial<Sent>) =>
@@ -60,6 +73,9 @@ export function usePowerUp(job: number) {
         ...of,
       }),
     /** Sends again what could not be sent, under the same key. */
-    again: () => answer.variables && answer.mutate(answer.variables),
+    again: (check: string) => {
+      const way = wayOf(check);
+      if (way) answer.mutate(way.sent);
+    },
   };
 }
