@@ -47,5 +47,5 @@ internal static class Looms
         };
     }
 
-    private static Loom Demo(string name) => LoomReader.Read(DemoFile(name)).Loom!;
+    internal static Loom Demo(string name) => LoomReader.Read(DemoFile(name)).Loom!;
 }

@@ -11,17 +11,13 @@ using WiseLoom.Instruments;
 namespace WiseLoom.Web.Tests;
 
 /// <summary>A power-up over HTTP: what is fitted, answers once and in order, a controller that is asked, driven and cut off, faults and the gate.</summary>
-public sealed class PowerUpTests : IAsyncLifetime
+public sealed class PowerUpTests(OwnShop own) : IClassFixture<OwnShop>
 {
     private static readonly byte[] Fan = File.ReadAllBytes(Path.Combine(Shop.DemoFolder, "frost-fan.json"));
 
-    private readonly Shop shop = new();
+    private readonly Shop shop = own.Shop;
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
-
-    public ValueTask InitializeAsync() => shop.InitializeAsync();
-
-    public ValueTask DisposeAsync() => shop.DisposeAsync();
 
     [Fact]
     public async Task Begun_it_tells_its_stages_and_an_answer_sent_twice_is_kept_once()
@@ -125,7 +121,7 @@ public sealed class PowerUpTests : IAsyncLifetime
         var settings = await mira.PostForAsync($"/api/jobs/{job}/power-up/answers", Answer("settings controller", null, controller: name));
         settings.GetProperty("passed").GetBoolean().ShouldBeFalse();
         settings.GetProperty("note").GetString()!.ShouldContain("cylinders differs: the controller has 6, this loom needs 8");
-        (await mira.ReadAsync($"/api/jobs/{job}/power-up/settings?controller={Uri.EscapeDataString(name)}")).EnumerateArray().Count(r => r.GetProperty("differs").GetBoolean()).ShouldBe(1);
+        (await mira.ReadAsync($"/api/jobs/{job}/power-up/settings?controller={Uri.EscapeDataString(name)}")).EnumerateArray().Select(r => r.GetProperty("differs").GetBoolean()).Take(2).ShouldBe([true, false], "what differs stands first");
         (await mira.ReadAsync($"/api/jobs/{job}/power-up/codes?controller={Uri.EscapeDataString(name)}")).GetProperty("codes").GetArrayLength().ShouldBe(0);
         (await mira.PostAsync($"/api/jobs/{job}/power-up/answers", Answer("live ECU-B:10", null, controller: "nobody"))).StatusCode.ShouldBe(HttpStatusCode.Conflict);
     }
@@ -159,6 +155,87 @@ public sealed class PowerUpTests : IAsyncLifetime
             await Task.Yield();
             Cancel.ThrowIfCancellationRequested();
         }
+    }
+
+    [Fact]
+    public async Task While_one_drives_another_is_refused_and_what_is_no_output_drives_nothing()
+    {
+        var (name, engine) = await EngineAsync(HiddenMachine.Nothing);
+        var (mira, job, _) = await BenchedAsync();
+        var tomas = await shop.PersonAsync("tomas-3", "technician");
+        await BeginAsync(mira, job);
+        await WaiveAsync(job, 5);
+        object Drive(string check, int on = 1000, string? controller = null) => new { controller = controller ?? name, check, cautionsSeen = true, times = 10, onMs = on, offMs = 10 };
+        using var leaves = CancellationTokenSource.CreateLinkedTokenSource(Cancel);
+        var driving = mira.PostUntilAsync($"/api/jobs/{job}/power-up/drive", Drive("drive Injector 3"), leaves.Token);
+        while (engine.Driven is null)
+        {
+            await Task.Yield();
+            Cancel.ThrowIfCancellationRequested();
+        }
+
+        var second = await tomas.PostAsync($"/api/jobs/{job}/power-up/drive", Drive("drive Injector 5", 20));
+        second.StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        (await second.Content.ReadAsStringAsync(Cancel)).ShouldContain("one output at a time");
+        engine.Driven.ShouldBe("Injector 3");
+        (await tomas.PostForAsync($"/api/jobs/{job}/power-up/stop", new { controller = name })).GetProperty("controller").GetString().ShouldBe(name);
+        (await driving).StatusCode.ShouldBe(HttpStatusCode.OK);
+        engine.Driven.ShouldBeNull();
+
+        foreach (var (body, status) in new[]
+        {
+            (Drive("short no-power", 20), HttpStatusCode.Conflict), (Drive("no such check", 20), HttpStatusCode.Conflict), (Drive("drive Injector 3", 0), HttpStatusCode.UnprocessableEntity),
+            (Drive("drive Injector 3", 20, "nobody"), HttpStatusCode.UnprocessableEntity), (new { controller = name, check = "drive Injector 3", cautionsSeen = true, times = 21, onMs = 20, offMs = 10 }, HttpStatusCode.UnprocessableEntity),
+            (new { controller = name, check = "drive Injector 3", cautionsSeen = true, times = 1, onMs = 20, offMs = -1 }, HttpStatusCode.UnprocessableEntity),
+        })
+        {
+            (await mira.PostAsync($"/api/jobs/{job}/power-up/drive", body)).StatusCode.ShouldBe(status, JsonSerializer.Serialize(body));
+        }
+
+        engine.Driven.ShouldBeNull();
+        (await (await shop.LookAsync()).PostAsync($"/api/jobs/{job}/power-up/drive", Drive("drive Injector 3", 20))).StatusCode.ShouldBe(HttpStatusCode.Forbidden);
+    }
+
+    [Fact]
+    public async Task Each_sees_at_which_check_the_other_stands_and_their_step_at_the_bench_stays()
+    {
+        var (mira, job, run) = await BenchedAsync();
+        var lead = await shop.LeadAsync();
+        await BeginAsync(mira, job);
+        (await mira.PutAsync($"/api/runs/{run}/position", new { step = 3 })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (await mira.PutAsync($"/api/runs/{run}/position", new { check = "short no-power" })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        var seen = (await lead.ReadAsync($"/api/runs/{run}/people")).EnumerateArray().Single(p => p.GetProperty("name").GetString() == "Mira Solstad");
+        (seen.GetProperty("check").GetString(), seen.GetProperty("step").GetInt32()).ShouldBe(("short no-power", 3));
+        foreach (var nowhere in new object[] { new { check = "no such check" }, new { check = "short no-power", step = 1 }, new { step = 0 }, new { } })
+        {
+            (await mira.PutAsync($"/api/runs/{run}/position", nowhere)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        }
+
+        (await mira.PutAsync($"/api/runs/{run}/position", new { step = 4 })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (await lead.ReadAsync($"/api/runs/{run}/people")).EnumerateArray().First().GetProperty("check").ValueKind.ShouldBe(JsonValueKind.Null);
+    }
+
+    [Fact]
+    public async Task Without_a_run_or_after_its_controllers_have_gone_each_request_says_what_is_missing()
+    {
+        var mira = await shop.TechnicianAsync();
+        var job = await mira.JobWithLoomAsync(Fan);
+        (await mira.ReadAsync($"/api/jobs/{job}/power-up")).GetProperty("refused").GetString()!.ShouldContain("has not been on the bench");
+        foreach (var (path, body) in new (string, object)[]
+        {
+            ("", new { key = Guid.CreateVersion7(), school = "bench", fitted = new { } }), ("/answers", Answer("short no-power", Measured(1))),
+            ("/stages", new { key = Guid.CreateVersion7(), stage = 1, notDone = true, reason = "r", word = "w" }), ("/stop", new { controller = "c" }),
+        })
+        {
+            (await mira.PostAsync($"/api/jobs/{job}/power-up{path}", body)).StatusCode.ShouldBe(HttpStatusCode.NotFound, path);
+        }
+
+        foreach (var path in new[] { "/minimum", "/settings", "/codes?controller=c", "/live?controller=c", "/log?controller=c&ms=200" })
+        {
+            (await mira.GetAsync($"/api/jobs/{job}/power-up{path}")).StatusCode.ShouldBe(HttpStatusCode.NotFound, path);
+        }
+
+        (await mira.GetAsync("/api/jobs/999999/power-up")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 
     [Fact]

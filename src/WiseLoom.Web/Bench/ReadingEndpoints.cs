@@ -47,7 +47,7 @@ internal sealed record MeasureRequest(int Step);
 internal sealed record SkipRequest(Guid Key, int Step, string Reason);
 
 /// <summary>Where a person stands: at a step of the bench, or at a check of the power-up, never both.</summary>
-internal sealed record PositionRequest(int? Step, string? Check);
+internal sealed record PositionRequest(int? Step = null, string? Check = null);
 
 /// <summary>Taking readings, leaving steps out, and what changed meanwhile.</summary>
 internal static class ReadingEndpoints

@@ -122,7 +122,8 @@ internal static class ControllerEndpoints
         }
 
         return TypedResults.Ok(sheet.Rows.Select(r => reported?.GetValueOrDefault(r.Setting.Name) is { } has
-            ? new SettingRowView(r.Setting.Name, r.Setting.Text, r.Why, has.Text, !has.IsSame(r.Setting)) : new SettingRowView(r.Setting.Name, r.Setting.Text, r.Why, null, false)).ToImmutableArray());
+            ? new SettingRowView(r.Setting.Name, r.Setting.Text, r.Why, has.Text, !has.IsSame(r.Setting)) : new SettingRowView(r.Setting.Name, r.Setting.Text, r.Why, null, false))
+            .OrderByDescending(r => r.Differs).ToImmutableArray());
     }
 
     private static async Task<Results<Ok<TriggerLogView>, ProblemHttpResult>> LogAsync(
