@@ -62,6 +62,19 @@ internal sealed class BareState
         return 0;
     }
 
+    /// <summary>By id of a wire or ref of a device: the largest current through any part of it, amperes.</summary>
+    internal Dictionary<string, double> AmpsByLabel()
+    {
+        var amps = new Dictionary<string, double>(StringComparer.Ordinal);
+        foreach (var (branch, i) in circuit.Circuit.Branches.Select((b, i) => (b, i)))
+        {
+            var label = branch.Label.Split('/')[0];
+            amps[label] = Math.Max(amps.GetValueOrDefault(label), Math.Abs(agreed.Solution.Amps[i]));
+        }
+
+        return amps;
+    }
+
     /// <summary>The shortest way of metal between two places through what is closed now.</summary>
     /// <param name="from">A cavity as written, or an inner joint.</param>
     /// <returns>Ids of wires, and refs of devices with or without their part, in order; empty when nothing leads there.</returns>

@@ -7,7 +7,8 @@ using WiseLoom.Core.Electrical;
 namespace WiseLoom.Core.States;
 
 /// <summary>Which functions of a loom can be had in a state, and why.</summary>
-internal sealed class FunctionReport(LoomCircuit loom, StateSolver solver, Situation situation, AgreedState state)
+/// <param name="drive">Which idle outputs are driven to find out; null for all.</param>
+internal sealed class FunctionReport(LoomCircuit loom, StateSolver solver, Situation situation, AgreedState state, IReadOnlySet<string>? drive = null)
 {
     /// <summary>A reference is there while it is this near its voltage, share.</summary>
     private const double ReferenceTolerance = 0.05;
@@ -87,7 +88,7 @@ internal sealed class FunctionReport(LoomCircuit loom, StateSolver solver, Situa
         var idle = loom.Controllers.Where((_, i) => state.States.Awake[i]).SelectMany(c => c.Pins)
             .Where(p => p.Pin.IsOutput && !p.Pin.IsOn(situation.Key, situation.Conditions))
             .GroupBy(p => p.Pin.Output, StringComparer.Ordinal);
-        foreach (var output in idle)
+        foreach (var output in idle.Where(o => drive?.Contains(o.Key) != false))
         {
             var asked = situation with { Conditions = situation.Conditions.Add(output.Key) };
             var agreed = solver.Solve(asked, state.States, state.Session, currents: false);

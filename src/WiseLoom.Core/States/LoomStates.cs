@@ -81,6 +81,14 @@ public sealed class LoomStates
         return NoState(agreed.Solution) is null ? new(circuit, agreed) : null;
     }
 
+    /// <summary>Voltages and functions of each key position up to that of a situation, turned through once; null where there is no state.</summary>
+    /// <param name="drive">Which idle outputs are driven to find out what they bring about, by key position.</param>
+    internal ImmutableArray<TurnedState?> Turned(Situation situation, Func<KeyPosition, IReadOnlySet<string>> drive) =>
+    [
+        .. Reached(situation, situation.Key).Select(r => NoState(r.Agreed.Solution) is null
+            ? new TurnedState(new(circuit, r.Agreed), new FunctionReport(circuit, solver, r.Situation, r.Agreed, drive(r.Situation.Key)).All()) : null),
+    ];
+
     /// <summary>The states of all key positions, in the order of <see cref="KeyPositions.All"/>.</summary>
     /// <param name="withProbes">Whether to say at each point what a meter and lamps show.</param>
     public ImmutableArray<OperatingState> InAllPositions(ImmutableHashSet<string>? conditions = null, bool withProbes = true)

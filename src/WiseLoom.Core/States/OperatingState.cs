@@ -72,6 +72,9 @@ public sealed record PartCurrent(string From, string To, double Amps, string Lab
 /// <summary>A part of a state: what some points show with their probes, and which functions can be had.</summary>
 internal sealed record Glimpse(ImmutableSortedDictionary<ProbePoint, PointState> Points, ImmutableArray<FunctionState> Functions);
 
+/// <summary>Voltages, and which functions can be had, in one position of a key that is turned through.</summary>
+internal sealed record TurnedState(BareState Bare, ImmutableArray<FunctionState> Functions);
+
 /// <summary>What every point of a loom shows in one key position.</summary>
 /// <param name="NoState">Why there is no state at all, in words; null when there is one. Then points and wires are empty.</param>
 /// <param name="Chatters">Titles of devices that never come to rest; the voltages are those of one of the moments.</param>
