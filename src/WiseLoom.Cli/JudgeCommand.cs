@@ -14,8 +14,6 @@ namespace WiseLoom.Cli;
 /// through a run as at the bench: where each step stands, what may be behind it, and what stands against release.</summary>
 internal static class JudgeCommand
 {
-    private static readonly Hand Terminal = new(Guid.Empty, "terminal");
-
     internal static int Run(string[] args)
     {
         var line = CommandLine.Parse(args, "--readings", "--meter", "--isolation", "--ambient");
@@ -33,49 +31,9 @@ internal static class JudgeCommand
         }
 
         var plan = Planner.Plan(loom, PlanTerms.Usual(meter, isolation.Value, ambient ?? loom.AmbientC, CopperTolerance.Usual));
-        var (run, problems) = Replay(BenchRun.Begin(loom, plan), table);
+        var (run, _, problems) = ReplayedRun.Of(BenchRun.Begin(loom, plan), table);
         CommandLine.Write(json => Write(json, run, problems));
         return problems.Count == 0 && run.Holds.IsEmpty ? 0 : 1;
-    }
-
-    private static (BenchRun Run, List<Problem> Problems) Replay(BenchRun run, string path)
-    {
-        var problems = new List<Problem>();
-        var now = DateTimeOffset.UtcNow;
-        foreach (var reading in Rows(path, run, problems))
-        {
-            var key = Guid.CreateVersion7();
-            switch (run.Take(new(key, reading.Step, reading.Shown, true, run.Plan.Meter.Name, now, run.LastEvent), Terminal, now))
-            {
-                case Decision.Accepted accepted:
-                    run = run.After(new Happened(run.LastEvent + 1, key, Terminal, now, accepted.What));
-                    break;
-                case Decision.Wrong wrong:
-                    problems.Add(new(reading.At, wrong.Words));
-                    break;
-            }
-        }
-
-        return (run, problems);
-    }
-
-    private static ImmutableArray<TabledReading> Rows(string path, BenchRun run, List<Problem> problems)
-    {
-        try
-        {
-            if (new FileInfo(path).Length > LoomReader.LargestFile)
-            {
-                problems.Add(new("", $"'{path}' is larger than {LoomReader.LargestFile / 1048576} MB."));
-                return [];
-            }
-
-            return CsvText.Read(File.ReadAllBytes(path), "readings", Path.GetFileName(path), problems) is { } table ? ReadingTable.Read(table, run.Loom, run.Plan, problems) : [];
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            problems.Add(new("", $"'{path}' cannot be read: {e.Message}"));
-            return [];
-        }
     }
 
     private static void Write(Utf8JsonWriter json, BenchRun run, List<Problem> problems)

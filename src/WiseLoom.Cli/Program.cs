@@ -5,6 +5,7 @@ return args switch
     ["check", .. var rest] => CheckCommand.Run(rest),
     ["expect", .. var rest] => ExpectCommand.Run(rest),
     ["state", .. var rest] => StateCommand.Run(rest),
+    ["pack", .. var rest] => PackCommand.Run(rest),
     ["symptoms", .. var rest] => SymptomsCommand.Run(rest),
     ["needs", .. var rest] => NeedsCommand.Run(rest),
     ["plan", .. var rest] => PlanCommand.Run(rest),

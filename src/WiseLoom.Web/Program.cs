@@ -40,7 +40,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSin
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<FaultLogStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DiagnosisCache>().AddSingleton<DemoBook>();
-builder.Services.AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>();
+builder.Services.AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSingleton<PaperShelf>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddSingleton(TimeProvider.System);

@@ -190,7 +190,7 @@ public sealed class PowerUpLawTests
     private static OhmRange Within(OhmRange of, Random random) => OhmRange.Exactly(of.Min + ((of.Max - of.Min) * random.NextDouble()));
 
     /// <summary>Small looms with a battery, a key, a fuse, a relay, lamps, injectors and a controller, and some of it not fitted.</summary>
-    private static Gen<(Loom Loom, BenchFit Fit)> Generated => Gen.Select(Gen.Int[1, 3], Gen.Int[0, 2], Gen.Bool, Gen.Int[0, 40], Gen.Int[0, 4], (injectors, lamps, relay, ohm, bench) =>
+    internal static Gen<(Loom Loom, BenchFit Fit)> Generated => Gen.Select(Gen.Int[1, 3], Gen.Int[0, 2], Gen.Bool, Gen.Int[0, 40], Gen.Int[0, 4], (injectors, lamps, relay, ohm, bench) =>
     {
         var loom = new BenchLoom().Battery("""{ "volts": 12.6, "startVolts": 10.1, "runningVolts": 14.1 }""")
             .Wire("BAT", "KB").Wire("BAT", "FI").Wire("KI", "EW").Wire("FO", "ES").Wire("EG", "GND")

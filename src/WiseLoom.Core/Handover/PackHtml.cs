@@ -9,18 +9,25 @@ using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Handover;
 
-/// <summary>Lays a pack out as one self-contained HTML file: no script, no outside resource.</summary>
+/// <summary>Lays a pack out as one self-contained HTML file: no outside resource, and no script but its own for finding and ticking, which a hash lets through.</summary>
 public static class PackHtml
 {
     private static readonly TemplateOptions Options = new() { MemberAccessStrategy = new UnsafeMemberAccessStrategy(), CultureInfo = CultureInfo.InvariantCulture };
 
     private static readonly Lazy<IFluidTemplate> Template = new(() => new FluidParser().Parse(Resource("pack.liquid")));
 
+    private static readonly Lazy<string> Style = new(() => $"{Face("regular", 400)}{Face("bold", 700)}{Resource("pack.css")}");
+
+    private static readonly Lazy<string> Script = new(() => Resource("pack.js"));
+
+    /// <summary>What a content policy must name so that the pack's own script runs, quotes and all.</summary>
+    public static string ScriptHash { get; } = $"'sha256-{Convert.ToBase64String(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(Resource("pack.js"))))}'";
+
     /// <summary>The whole file as text. Everything from the loom file or typed by a person is encoded.</summary>
     public static string Render(PackModel pack, Loom loom)
     {
         var context = new TemplateContext(Options);
-        context.SetValue("css", new StringValue(Resource("pack.css"), false));
+        context.SetValue("css", new StringValue(Style.Value, false));
         context.SetValue("head", pack.Head);
         context.SetValue("signedAt", Moment(pack.Head.SignedAt));
         context.SetValue("result", pack.Result);
@@ -28,7 +35,17 @@ public static class PackHtml
         context.SetValue("notTested", pack.NotTested.ToArray());
         context.SetValue("cautions", pack.Cautions.ToArray());
         context.SetValue("stem", new StringValue(StemSvg.Draw(StemLayout.Of(loom)), false));
-        context.SetValue("stops", pack.Walk.Select(Stop).ToArray());
+        context.SetValue("script", new StringValue(Script.Value, false));
+        context.SetValue("scriptHash", new StringValue(ScriptHash, false));
+        context.SetValue("packKey", $"pack {pack.Head.Job} {pack.Head.Version}");
+        context.SetValue("parts", Parts(pack).Select(p => new { p.Id, p.Title }).ToArray());
+        context.SetValue("index", pack.Walk.Select(s => new { s.Number, s.Connector.Ref, s.Connector.Title }).ToArray());
+        context.SetValue("groups", AlikeStops.Of(pack.Walk).Select(g => Group(g, pack.Papers)).ToArray());
+        context.SetValue("papers", pack.Papers is { } papers ? Papers(papers) : null);
+        context.SetValue("guide", pack.Papers is { Guide.IsEmpty: false } guided ? new StringValue(GuideHtml.Draw(guided), false) : new StringValue(""));
+        context.SetValue("firstStart", pack.Papers?.FirstStart.ToArray() ?? []);
+        context.SetValue("connects", pack.Papers?.Connects.Select(c => new { c.Pin, c.Wire, c.Function, c.Is, Most = c.MostAmps < 0.001 ? "nothing to speak of" : Say.Amps(c.MostAmps), Fuse = c.FuseAmps is { } fuse ? Say.Amps(fuse) : "" }).ToArray() ?? []);
+        context.SetValue("wires", loom.Wires.OrderBy(w => w.Circuit ?? "", NaturalOrder.Comparer).Select(w => new { Function = w.Circuit ?? "", w.Id, From = w.From.Text, To = w.To.Text, Colour = w.Colour.Text, Section = w.Section.ToString() }).ToArray());
         context.SetValue("steps", pack.Record.Select(Step).ToArray());
         context.SetValue("power", pack.PowerUp is { } power ? PowerUp(power) : null);
         context.SetValue("faults", pack.Faults.Select(Fault).ToArray());
@@ -55,25 +72,86 @@ public static class PackHtml
         Settings = power.Settings.Select(r => new { r.Setting.Name, r.Setting.Text, r.Why }).ToArray(),
     };
 
-    private static object Stop(WalkStop stop) => new
+    private static IEnumerable<(string Id, string Title)> Parts(PackModel pack)
     {
-        stop.Number,
-        stop.Connector.Ref,
-        stop.Connector.Title,
-        stop.Connector.Place,
-        stop.Connector.Unlock,
-        stop.Connector.IfLeftOff,
-        stop.Connector.Note,
-        Family = stop.Connector.Family.Title,
-        PlugsInto = string.Join(", ", stop.PlugsInto),
-        Along = string.Create(CultureInfo.InvariantCulture, $"{stop.FromStartMm:0} mm along the trunk{(stop.OffTrunkMm > 0 ? $", then {stop.OffTrunkMm:0} mm out" : "")}"),
-        Mating = new StringValue(FaceSvg.Draw(stop, stop.MatingFace), false),
-        WireSide = new StringValue(FaceSvg.Draw(stop, stop.WireSide), false),
-        Pins = stop.Pins.Where(p => !p.Wires.IsEmpty).Select(Pin).ToArray(),
-        Unwired = string.Join(", ", stop.Pins.Where(p => p.Wires.IsEmpty).GroupBy(p => p.Kind).Select(g => $"{g.Key}: {string.Join(' ', g.Select(p => p.Cavity))}")),
+        yield return ("care", "Before you start");
+        if (pack.Papers is { Connects.IsEmpty: false })
+        {
+            yield return ("connect", "What you connect");
+        }
+
+        yield return ("walk", "The walk, connector by connector");
+        if (pack.Papers is { } papers)
+        {
+            yield return ("first", "First start");
+            yield return ("trouble", "If something does not work");
+            yield return ("how", "How it works");
+            if (!papers.Fuses.IsEmpty)
+            {
+                yield return ("fuses", "Fuses");
+            }
+
+            if (!papers.MixUps.IsEmpty)
+            {
+                yield return ("mixups", "Plugs that fit into each other’s place");
+            }
+        }
+
+        yield return ("functions", "Wires by function");
+        if (pack.PowerUp is not null)
+        {
+            yield return ("power", "Power-up and settings");
+        }
+
+        yield return ("faults", "Faults found and fixed");
+        yield return ("record", "Test record");
+    }
+
+    private static object Papers(PackPapers papers) => new
+    {
+        Minimum = papers.Minimum.Sentence,
+        Played = papers.Played.Causes,
+        Named = Math.Round(100 * papers.Played.Named).ToString(CultureInfo.InvariantCulture),
+        Checks = papers.Played.MeanChecks.ToString("0.0", CultureInfo.InvariantCulture),
+        Symptoms = papers.Symptoms.Select(s => new { s.Title, Suspects = s.Suspects.Select(x => new { x.Cause, x.Check, Share = x.Share.ToString(CultureInfo.InvariantCulture) }).ToArray() }).ToArray(),
+        How = papers.How.Select(h => new { h.Name, h.Sentence }).ToArray(),
+        Fuses = papers.Fuses.Select(f => new { f.Title, Amps = Say.Amps(f.Amps), f.Feeds, f.Stops }).ToArray(),
+        MixUps = papers.MixUps.Select(m => new { Pair = $"{m.One} and {m.Other}", Apart = string.Create(CultureInfo.InvariantCulture, $"{m.ApartMm:0} mm"), m.Does }).ToArray(),
     };
 
-    private static object Pin(PinRow pin) => new
+    /// <summary>Connectors that are alike under one heading, or one by itself.</summary>
+    private static object Group(AlikeStops group, PackPapers? papers)
+    {
+        var (first, last, many) = (group.Stops[0], group.Stops[^1], group.Stops.Length > 1);
+        string Computed(WalkStop stop) => papers?.LeftOff.FirstOrDefault(l => l.Connector == stop.Connector.Ref)?.Computed ?? "";
+        var mixed = papers?.MixUps.Where(m => group.Stops.Any(s => s.Connector.Ref == m.One || s.Connector.Ref == m.Other)).ToList() ?? [];
+        string Other(MixUp m) => many ? $"{m.One} with {m.Other}" : m.One == first.Connector.Ref ? m.Other : m.One;
+        return new
+        {
+            first.Number,
+            Many = many,
+            Numbers = many ? $"{first.Number} …" : first.Number.ToString(CultureInfo.InvariantCulture),
+            Ref = string.Join(", ", group.Stops.Select(s => s.Connector.Ref)),
+            Title = many ? $"{first.Connector.Title} to {last.Connector.Title}" : first.Connector.Title,
+            Place = string.Join(" · ", group.Stops.Select(s => s.Connector.Place).OfType<string>().Distinct()) is { Length: > 0 } place ? place : null,
+            first.Connector.Unlock,
+            IfLeftOff = string.Join(" ", group.Stops.Select(s => s.Connector.IfLeftOff).OfType<string>().Distinct()) is { Length: > 0 } said ? said : null,
+            Computed = string.Join(" ", group.Stops.Select(Computed).Distinct()),
+            MixUp = mixed.Count == 0 ? "" : $"{string.Join(", ", mixed.Select(Other).Distinct().Take(8))}{(mixed.Count > 8 ? " and more" : "")}: same housing, within reach.",
+            first.Connector.Note,
+            Family = first.Connector.Family.Title,
+            PlugsInto = many ? $"{string.Join(", ", first.PlugsInto)} to {string.Join(", ", last.PlugsInto)}" : string.Join(", ", first.PlugsInto),
+            Along = Along(first),
+            Mating = new StringValue(FaceSvg.Draw(first, first.MatingFace), false),
+            WireSide = new StringValue(FaceSvg.Draw(first, first.WireSide), false),
+            Stops = group.Stops.Select(s => new { s.Number, s.Connector.Ref, Along = Along(s), Pins = s.Pins.Where(p => !p.Wires.IsEmpty).Select(p => Pin(p, papers?.Shows.GetValueOrDefault($"{s.Connector.Ref}:{p.Cavity}") ?? "")).ToArray() }).ToArray(),
+            Unwired = string.Join(", ", first.Pins.Where(p => p.Wires.IsEmpty).GroupBy(p => p.Kind).Select(g => $"{g.Key}: {string.Join(' ', g.Select(p => p.Cavity))}")),
+        };
+    }
+
+    private static string Along(WalkStop stop) => string.Create(CultureInfo.InvariantCulture, $"{stop.FromStartMm:0} mm along the trunk{(stop.OffTrunkMm > 0 ? $", then {stop.OffTrunkMm:0} mm out" : "")}");
+
+    private static object Pin(PinRow pin, string shows) => new
     {
         pin.Cavity,
         Colours = pin.Colours.Select(c => new { c.Text, c.Spoken, Stripes = c.Stripes.ToArray() }).ToArray(),
@@ -82,6 +160,7 @@ public static class PackHtml
         pin.Function,
         pin.Kind,
         pin.Reads,
+        Shows = shows,
     };
 
     private static object Step(RecordedStep step)
@@ -91,8 +170,7 @@ public static class PackHtml
         {
             step.Step.Number,
             Kind = step.Step.MustBe,
-            Black = step.Step.Black.ToString(),
-            Red = step.Step.RedInWords,
+            Between = $"{step.Step.Black} – {step.Step.RedInWords}",
             Limits = step.Step.Passes(),
             Reading = last is null ? "—" : last.Reading.InWords(),
             Verdict = step.State == StepState.Skipped ? "not tested" : last is not null ? last.Verdict.InWords() : step.Carried is not null ? "pass, carried over" : step.Group is not null ? "pass, in a group" : "not tested",
@@ -117,10 +195,21 @@ public static class PackHtml
 
     internal static string Resource(string name)
     {
-        var assembly = Assembly.GetExecutingAssembly();
-        using var stream = assembly.GetManifestResourceStream($"WiseLoom.Core.Handover.{name}")
-            ?? throw new InvalidOperationException($"The build left out {name}.");
-        using var reader = new StreamReader(stream);
+        using var reader = new StreamReader(Stream(name));
         return reader.ReadToEnd();
     }
+
+    /// <summary>A face of the pack's type, in the file itself: it looks the same without a network and on any machine.</summary>
+    private static string Face(string name, int weight)
+    {
+        using var bytes = new MemoryStream();
+        using (var stream = Stream($"fonts.{name}.woff2"))
+        {
+            stream.CopyTo(bytes);
+        }
+
+        return $"@font-face{{font-family:\"Atkinson Hyperlegible\";font-weight:{weight};src:url(data:font/woff2;base64,{Convert.ToBase64String(bytes.ToArray())}) format(\"woff2\")}}\n";
+    }
+
+    private static Stream Stream(string name) => Assembly.GetExecutingAssembly().GetManifestResourceStream($"WiseLoom.Core.Handover.{name}") ?? throw new InvalidOperationException($"The build left out {name}.");
 }

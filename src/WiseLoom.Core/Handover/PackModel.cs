@@ -33,8 +33,12 @@ public sealed record PackModel(
     /// <summary>The power-up; null when the loom was not powered up, and in packs from before there was one.</summary>
     public PackPowerUp? PowerUp { get; init; }
 
+    /// <summary>What an installer needs besides; null in packs from before there was any, and for looms without devices.</summary>
+    public PackPapers? Papers { get; init; }
+
     /// <summary>Brings a run and its record together.</summary>
-    public static PackModel Of(PackHead head, BenchRun run, ImmutableArray<RecordedStep> record)
+    /// <param name="papers">What is computed for the customer; null for none.</param>
+    public static PackModel Of(PackHead head, BenchRun run, ImmutableArray<RecordedStep> record, CustomerPapers? papers = null)
     {
         ArgumentNullException.ThrowIfNull(run);
         var (passed, all) = (run.Count(StepState.Pass), run.Plan.Steps.Length);
@@ -50,7 +54,7 @@ public sealed record PackModel(
             Care.BeforeInstalling,
             WalkStop.Of(run.Loom, run.Plan.AmbientC, run.Plan.Copper),
             record,
-            [.. run.Faults]) { PowerUp = PackPowerUp.Of(run) };
+            [.. run.Faults]) { PowerUp = PackPowerUp.Of(run), Papers = papers is null ? null : PackPapers.Of(run.Loom, papers) };
     }
 
     /// <summary>What a pack made now would name as not tested or not proven.</summary>

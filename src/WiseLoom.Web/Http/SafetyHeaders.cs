@@ -7,7 +7,7 @@ internal static class SafetyHeaders
         "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; worker-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
     /// <summary>A pack is one file with its style inside and no script at all.</summary>
-    internal const string PackPolicy = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
+    internal static readonly string PackPolicy = $"default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:; script-src {Core.Handover.PackHtml.ScriptHash}; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
     internal static void UseSafetyHeaders(this WebApplication app) => app.Use((context, next) =>
     {
