@@ -2,6 +2,7 @@ using System.Text;
 using System.Text.Json;
 using WiseLoom.Core;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Formats;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Runs;
@@ -47,7 +48,7 @@ internal static class PackCommand
             var utf8 = new UTF8Encoding(false);
             File.WriteAllText(Path.Combine(folder, "pack.html"), PackHtml.Render(pack, loom), utf8);
             File.WriteAllText(Path.Combine(folder, "pack.json"), JsonSerializer.Serialize(pack, CoreJson.Options), utf8);
-            File.WriteAllText(Path.Combine(folder, "pins.csv"), PackCsv.Pins(pack), utf8);
+            File.WriteAllText(Path.Combine(folder, "pins.csv"), PinTable.Of(pack), utf8);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

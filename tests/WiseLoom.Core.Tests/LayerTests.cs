@@ -11,7 +11,7 @@ public sealed class LayerTests
     /// <summary>From the bottom to the top; folders in one layer may use each other.</summary>
     private static readonly string[][] Layers =
     [
-        ["Units"], ["Json"], ["Looms", "Devices"], ["Circuits"], ["Electrical"], ["States"], ["Faults"], ["Sightings"], ["Planning"], ["Runs"], ["Diagnosis"], ["PowerUp"], ["Handover"], ["Practice"],
+        ["Units"], ["Json"], ["Looms", "Devices"], ["Circuits"], ["Electrical"], ["States"], ["Faults"], ["Sightings"], ["Planning"], ["Runs"], ["Diagnosis"], ["PowerUp"], ["Symptoms"], ["Handover"], ["Practice"],
     ];
 
     /// <summary>Beside the layers: they use what they need, and nothing in a layer uses them.</summary>

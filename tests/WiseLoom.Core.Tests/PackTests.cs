@@ -18,9 +18,10 @@ public sealed class PackTests
         var loom = Looms.FrostFan;
         var page = await ReadAsync(PackHtml.Render(Pack(loom), loom));
 
-        page.QuerySelectorAll(".stop h3").Select(h => h.TextContent.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1])
-            .ShouldBe(new TrunkTree(loom).WalkingOrder().Select(c => c.Ref));
+        page.QuerySelectorAll(".index a").Select(a => a.TextContent.Split(' ')[0]).ShouldBe(new TrunkTree(loom).WalkingOrder().Select(c => c.Ref));
         page.QuerySelectorAll(".stop").ShouldAllBe(s => s.QuerySelectorAll("svg.face").Length == 2);
+        // Eight injectors share one drawing and one table.
+        page.QuerySelectorAll(".stop h3").Single(h => h.TextContent.Contains("INJ1,")).TextContent.ShouldContain("INJ8");
         page.QuerySelectorAll(".stop tbody tr").Length.ShouldBe(loom.ProbePoints().Count());
         page.QuerySelectorAll("svg.stem a").Length.ShouldBe(loom.Connectors.Length);
         foreach (var link in page.QuerySelectorAll("a[href^='#']"))
@@ -30,16 +31,112 @@ public sealed class PackTests
     }
 
     [Fact]
-    public async Task The_pack_is_one_file_without_script_or_outside_resource()
+    public async Task The_pack_is_one_file_with_no_script_but_its_own_and_no_outside_resource()
     {
         var loom = Looms.WorkLaunch;
-        var html = PackHtml.Render(Pack(loom), loom);
+        var html = PackHtml.Render(Pack(loom, papers: true), loom);
         var page = await ReadAsync(html);
 
-        page.QuerySelectorAll("script, link, img, iframe, object, [onclick], [src]").ShouldBeEmpty();
-        html.ShouldNotContain("url(");
-        page.QuerySelector("meta[http-equiv]")!.GetAttribute("content")!.ShouldContain("default-src 'none'");
+        page.QuerySelectorAll("link, img, iframe, object, [onclick], [src]").ShouldBeEmpty();
+        html.Split("url(").Skip(1).ShouldAllBe(u => u.StartsWith("data:font/woff2"));
+        var policy = page.QuerySelector("meta[http-equiv]")!.GetAttribute("content")!;
+        policy.ShouldContain("default-src 'none'");
+        var script = page.QuerySelectorAll("script").ShouldHaveSingleItem().TextContent;
+        policy.ShouldContain($"script-src 'sha256-{Convert.ToBase64String(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(script)))}'");
         page.DocumentElement.GetAttribute("lang").ShouldBe("en");
+        System.Text.Encoding.UTF8.GetByteCount(html).ShouldBeLessThan(1 << 20);
+    }
+
+    [Fact]
+    public async Task A_customer_finds_each_part_of_the_pack_from_its_front()
+    {
+        var loom = Looms.FrostFan;
+        var page = await ReadAsync(PackHtml.Render(Pack(loom, papers: true), loom));
+        page.QuerySelectorAll(".parts a").Select(a => a.TextContent).ShouldBe(
+            ["Before you start", "What you connect", "The walk, connector by connector", "First start", "If something does not work", "How it works", "Fuses", "Plugs that fit into each other’s place", "Wires by function", "Faults found and fixed", "Test record"]);
+        page.QuerySelectorAll(".parts a, .index a").ShouldAllBe(a => page.GetElementById(a.GetAttribute("href")!.Substring(1)) != null);
+        page.QuerySelector("#trouble")!.ParentElement!.TextContent.ShouldContain("Feed R-BAT:1 through 40 A and CUST:2 through 1 A, and ground R-FRAME:1.");
+        page.QuerySelectorAll(".guide > details > summary").Select(s => s.TextContent).Take(3).ShouldBe(
+            ["Nothing at all: with the key on no lamp lights, and the starter does nothing", "The starter does nothing", "The engine cranks and does not start"]);
+        page.QuerySelectorAll("tr[data-f] td[data-l=Shows]").ShouldAllBe(c => c.TextContent.Length > 0);
+        page.QuerySelectorAll("tr[data-f]").ShouldAllBe(r => !r.TextContent.Contains("mΩ"), "milliohms belong to the test record");
+    }
+
+    [Fact]
+    public void What_the_customer_connects_is_told_by_what_it_is()
+    {
+        var connects = Papers(Looms.FrostFan).Connects.ToDictionary(c => c.Pin);
+        connects["R-BAT:1"].Is.ShouldStartWith("constant feed");
+        connects["R-BAT:1"].FuseAmps.ShouldBe(40, "as the test with the fewest leads says");
+        connects["CUST:2"].Is.ShouldBe("ignition feed: must stay up while cranking");
+        connects["CUST:3"].Is.ShouldStartWith("start");
+        connects["CUST:4"].Is.ShouldBe("lead of Oil lamp");
+        connects["CUST:10"].Is.ShouldStartWith("ground");
+    }
+
+    [Theory]
+    [InlineData("Fuel pump runs", "Pump relay")]
+    [InlineData("Starter solenoid pulls", "while cranking")]
+    public void How_it_works_goes_from_the_battery_to_ground(string name, string holds)
+    {
+        var how = Papers(Looms.FrostFan).How.Single(h => h.Name == name);
+        how.Sentence.ShouldContain(holds, Case.Insensitive);
+        how.Way.Length.ShouldBeGreaterThan(3);
+    }
+
+    [Fact]
+    public void Plugs_of_one_housing_within_reach_are_told_with_what_happens()
+    {
+        var mixed = Papers(Looms.FrostFan).MixUps;
+        mixed.Length.ShouldBeInRange(1, MixUp.Most);
+        mixed.ShouldAllBe(m => m.ApartMm <= MixUp.ReachMm && m.Does.Length > 0);
+        mixed.Single(m => m is { One: "INJ1", Other: "INJ5" }).Does.ShouldContain("when it is the other’s turn");
+        mixed.ShouldAllBe(m => Looms.FrostFan.Connector(m.One).Family.Id == Looms.FrostFan.Connector(m.Other).Family.Id);
+    }
+
+    [Fact]
+    public void A_sentence_of_the_shop_that_names_what_goes_on_working_is_pointed_out()
+    {
+        var connectors = Looms.FrostFan.Connectors.Select(c => c.Ref == "IDLE" ? c with { IfLeftOff = "The fuel pump stops." } : c);
+        var left = Papers(Looms.FrostFan with { Connectors = [.. connectors] }).LeftOff;
+        left.Single(l => l.Connector == "IDLE").Contradicts.ShouldBe("It names Fuel pump, which goes on working by the drawing.");
+        Papers(Looms.FrostFan).LeftOff.ShouldAllBe(l => l.Contradicts == null);
+    }
+
+    [Fact]
+    public void The_table_of_pins_has_a_row_for_each_and_no_formula()
+    {
+        var connectors = Looms.FrostFan.Connectors.Select(c => c.Ref == "ECT" ? c with { Title = "=1+1" } : c);
+        var loom = Looms.FrostFan with { Connectors = [.. connectors] };
+        var csv = Core.Formats.PinTable.Of(Pack(loom, papers: true));
+        csv.Split("\r\n", StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(loom.ProbePoints().Count() + 1);
+        csv.ShouldNotContain(",=1+1");
+    }
+
+    [Theory]
+    [InlineData(LabelKind.Flag, LabelPaper.A4, false)]
+    [InlineData(LabelKind.Wrap, LabelPaper.Letter, false)]
+    [InlineData(LabelKind.Plain, LabelPaper.Strip, true)]
+    public async Task Labels_name_each_connector_and_lead_to_its_part_of_the_pack(LabelKind kind, LabelPaper paper, bool onlyMistaken)
+    {
+        var connectors = Looms.FrostFan.Connectors.Select(c => c.Ref == "INJ3" ? c with { Title = "<b>Injector</b> &amp; مِحقن 🔧" } : c);
+        var loom = Looms.FrostFan with { Connectors = [.. connectors] };
+        var sheet = new LabelSheet(loom, kind, paper, onlyMistaken, "http://127.0.0.1:7150/p/abc");
+        var page = await ReadAsync(sheet.Render());
+        page.QuerySelectorAll(".label").Length.ShouldBe(onlyMistaken ? MixUp.Pairs(loom).SelectMany(p => new[] { p.One, p.Other }).Distinct().Count() : loom.Connectors.Length);
+        var label = page.QuerySelectorAll(".label").Single(l => l.QuerySelector("b")!.TextContent == "INJ3");
+        label.QuerySelector(".side span")!.TextContent.ShouldBe("<b>Injector</b> &amp; مِحقن 🔧");
+        label.QuerySelectorAll(".side").Length.ShouldBe(kind switch { LabelKind.Flag => 2, LabelKind.Wrap => 3, _ => 1 });
+        label.QuerySelector("svg")!.GetAttribute("aria-label").ShouldBe($"http://127.0.0.1:7150/p/abc#c{sheet.Labelled.Single(l => l.Connector.Ref == "INJ3").Number}");
+        page.QuerySelectorAll("script, img, link").ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_loom_without_a_battery_has_a_pack_without_these_parts()
+    {
+        var loom = Looms.Of("A:1-B:1");
+        CustomerPapers.Of(loom, 20, TestContext.Current.CancellationToken).ShouldBeNull();
+        PackHtml.Render(Pack(loom), loom).ShouldNotContain("id=\"trouble\"");
     }
 
     [Fact]
@@ -114,12 +211,22 @@ public sealed class PackTests
         stops[0].Pins.Single(p => p.Cavity == "7").Kind.ShouldBe("empty");
     }
 
-    private static PackModel Pack(Loom loom, string changes = "")
+    private static readonly Dictionary<Loom, CustomerPapers> Known = [];
+
+    private static CustomerPapers Papers(Loom loom)
+    {
+        lock (Known)
+        {
+            return Known.TryGetValue(loom, out var known) ? known : Known[loom] = CustomerPapers.Of(loom, 20)!;
+        }
+    }
+
+    private static PackModel Pack(Loom loom, string changes = "", bool papers = false)
     {
         var plan = Bench.Plan(loom, Isolation.Neighbours);
         var bench = new Bench(loom, plan).All(Verdict.Pass);
         var head = new PackHead(7, "Hollow Lane Orchards", "Tower fan 2", loom.Name, loom.Revision, 1, changes, "Ada Quill", At, "Bench meter");
-        return PackModel.Of(head, bench.Run, bench.Record());
+        return PackModel.Of(head, bench.Run, bench.Record(), papers ? Papers(loom) : null);
     }
 
     private static async Task<IDocument> ReadAsync(string html) =>

@@ -76,7 +76,8 @@ public sealed record CustomerPapers(
     /// <summary>A sentence of the shop that names a part as stopped which the loom's states keep working.</summary>
     private static string? Contradiction(BreakEffects effects, Connector connector)
     {
-        if (connector.IfLeftOff is not { Length: > 0 } said)
+        // What a controller does about a switch or sensor that it misses is its own affair: the states of the loom do not know it.
+        if (connector.IfLeftOff is not { Length: > 0 } said || effects.Loom.DevicesOn(connector.Ref).Any(d => d.Model is not (LoadModel { Verb.Length: > 0 } or RelayModel or FuseModel or ControllerModel)))
         {
             return null;
         }

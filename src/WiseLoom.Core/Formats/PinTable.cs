@@ -1,12 +1,12 @@
-using WiseLoom.Core.Formats;
+using WiseLoom.Core.Handover;
 
-namespace WiseLoom.Core.Handover;
+namespace WiseLoom.Core.Formats;
 
 /// <summary>The pinout of a pack as a table: a row for each wired pin.</summary>
-public static class PackCsv
+public static class PinTable
 {
     /// <summary>As comma-separated values; see <see cref="CsvText.Write"/>.</summary>
-    public static string Pins(PackModel pack)
+    public static string Of(PackModel pack)
     {
         ArgumentNullException.ThrowIfNull(pack);
         var rows =
@@ -19,6 +19,6 @@ public static class PackCsv
                 pack.Papers?.Shows.GetValueOrDefault($"{stop.Connector.Ref}:{pin.Cavity}") ?? "", pin.Reads,
             };
         return CsvText.Write(new(
-            "pins", "pins.csv", 1, ["connector", "title", "cavity", "colour", "section", "goes to", "function", "kind", "shows", "ohms"], [.. rows.Select((r, i) => new TextRow(i + 2, [.. r]))]));
+            "pins", "pins.csv", 1, ["connector", "title", "cavity", "colour", "section", "goes to", "function", "kind", "shows", "ohms"], [.. rows.Select((r, i) => new TextRow(i + 2, [.. r.Select(FormulaGuard.Neutralise)]))]));
     }
 }
