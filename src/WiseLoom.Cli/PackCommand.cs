@@ -47,8 +47,9 @@ internal static class PackCommand
             Directory.CreateDirectory(folder);
             var utf8 = new UTF8Encoding(false);
             File.WriteAllText(Path.Combine(folder, "pack.html"), PackHtml.Render(pack, loom), utf8);
-            File.WriteAllText(Path.Combine(folder, "pack.json"), JsonSerializer.Serialize(pack, CoreJson.Options), utf8);
-            File.WriteAllText(Path.Combine(folder, "pins.csv"), PinTable.Of(pack), utf8);
+            var json = JsonSerializer.SerializeToElement(pack, CoreJson.Options);
+            File.WriteAllText(Path.Combine(folder, "pack.json"), json.GetRawText(), utf8);
+            File.WriteAllText(Path.Combine(folder, "pins.csv"), PinTable.Of(json), utf8);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {

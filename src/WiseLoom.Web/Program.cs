@@ -36,7 +36,7 @@ builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Error).AddFilter("Mic
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 builder.Services.AddNpgsqlDataSource(new NpgsqlConnectionStringBuilder(database) { MaxPoolSize = 30, MaxAutoPrepare = 60, AutoPrepareMinUsages = 2 }.ConnectionString);
 builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSingleton<SessionStore>().AddSingleton<AuditStore>().AddSingleton<JobStore>().AddSingleton<LoomStore>().AddSingleton<RunStore>()
-    .AddSingleton<PackStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
+    .AddSingleton<PackStore>().AddSingleton<ReviewStore>().AddSingleton<MeterStore>().AddSingleton<CookieKeyStore>().AddSingleton<SignInTryStore>()
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<FaultLogStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DiagnosisCache>().AddSingleton<DemoBook>();
@@ -123,10 +123,13 @@ api.MapController();
 api.MapCorrection();
 api.MapFaultLog();
 api.MapHandover();
+api.MapReviews();
+api.MapLabels();
 api.MapLive();
 api.MapWork();
 api.MapFallback(() => Results.Problem(statusCode: 404, title: "There is nothing at this address."));
 app.MapSharedPacks();
+app.MapCustomersPages();
 
 await app.Services.GetRequiredService<RunLedger>().SummariseAsync(app.Lifetime.ApplicationStopping);
 await app.Services.GetRequiredService<DemoWorld>().LoadOnceAsync(app.Lifetime.ApplicationStopping);

@@ -2,10 +2,14 @@ using System.Buffers.Text;
 using System.Collections.Immutable;
 using System.Security.Claims;
 using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Store;
+using WiseLoom.Core.Formats;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Shop;
+using WiseLoom.Core.Symptoms;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
@@ -24,6 +28,8 @@ internal sealed record PackView(long Id, int Version, string Changes, string Sig
 /// <param name="MaySign">Whether the reader is a lead.</param>
 /// <param name="NotProven">What the pack will name as not tested.</param>
 /// <param name="PdfNote">Why packs have no PDF here; null when they have.</param>
+/// <param name="Contradictions">Sentences of the loom file on what a plug left off does that the drawing contradicts.</param>
+/// <param name="Guide">How the guide in the pack does when it is played; null before it was worked out, and for looms without devices.</param>
 /// <param name="LastEvent">Number of the run's last event, which a signature must name; 0 without a run.</param>
 internal sealed record HandoverView(
     ImmutableArray<HoldView> Holds,
@@ -31,6 +37,8 @@ internal sealed record HandoverView(
     bool MaySign,
     ImmutableArray<string> NotProven,
     string? PdfNote,
+    ImmutableArray<string> Contradictions,
+    GuidePlay? Guide,
     long LastEvent,
     ImmutableArray<PackView> Packs);
 
@@ -50,6 +58,7 @@ internal static class HandoverEndpoints
         api.MapGet("/packs/{id:long}/pdf", async (long id, PackStore packs, CancellationToken cancel) => Pdf(await packs.PdfAsync(id, cancel), id)).ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/json", async (long id, PackStore packs, CancellationToken cancel) =>
             await packs.JsonAsync(id, cancel) is { } json ? Results.Content(json, "application/json") : Refusal.NotFound("pack")).ExcludeFromDescription();
+        api.MapGet("/packs/{id:long}/csv", CsvAsync).ExcludeFromDescription();
         api.MapPost("/packs/{id:long}/share", ShareAsync).RequireAuthorization(Role.Lead).WithSummary("Open a link to a pack; the one that is open already stays; a lead's");
         api.MapDelete("/packs/{id:long}/share", WithdrawAsync).RequireAuthorization(Role.Lead).WithSummary("Withdraw the link to a pack; a lead's");
     }
@@ -64,7 +73,7 @@ internal static class HandoverEndpoints
     }
 
     private static async Task<Results<Ok<HandoverView>, ProblemHttpResult>> ViewAsync(
-        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, PackStore packs, PdfPrinter printer, CancellationToken cancel)
+        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, PackStore packs, PdfPrinter printer, PaperShelf shelf, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -75,12 +84,17 @@ internal static class HandoverEndpoints
         ImmutableArray<HoldView> holds = current is null
             ? [new("not-tested", job.RevisionId is null ? "The job has no loom yet." : "This revision of the loom has not been on the bench.", [], null)]
             : HoldView.Of(current.Run);
+        // Worked out beside the page; the first look at a revision does not wait for it.
+        var working = current is null ? null : shelf.OfAsync(current.Head.RevisionId, current.Run.Loom);
+        var papers = working is { IsCompletedSuccessfully: true } ? await working : null;
         return TypedResults.Ok(new HandoverView(
             holds,
             holds.IsEmpty,
             user.IsInRole(Role.Lead),
             current is null ? [] : PackModel.NotProven(current.Run, await ledger.RecordAsync(current, cancel)),
             printer.CanPrint ? null : NoBrowser,
+            papers?.LeftOff.Where(l => l.Contradicts is not null).Select(l => $"{l.Connector}, ‘{current!.Run.Loom.Connector(l.Connector).IfLeftOff}’: {l.Contradicts}").ToImmutableArray() ?? [],
+            papers?.Played,
             current?.Run.LastEvent ?? 0,
             [.. (await packs.OfJobAsync(id, cancel)).Select(View)]));
     }
@@ -117,6 +131,17 @@ internal static class HandoverEndpoints
         return await maker.MakeAsync(job, open, request.Changes.Trim(), user.Hand(), clock.GetUtcNow(), cancel) is { } pack
             ? TypedResults.Created($"/api/packs/{pack}/html", View((await packs.FindAsync(pack, cancel))!))
             : Refusal.Conflict("Something happened while the pack was being printed: a reading, a fault, a newer loom, or another signature. Nothing was signed. Look at what is new, then sign again.");
+    }
+
+    private static async Task<IResult> CsvAsync(long id, PackStore packs, CancellationToken cancel)
+    {
+        if (await packs.JsonAsync(id, cancel) is not { } json)
+        {
+            return Refusal.NotFound("pack");
+        }
+
+        using var pack = JsonDocument.Parse(json);
+        return Results.File(Encoding.UTF8.GetBytes(PinTable.Of(pack.RootElement)), "text/csv; charset=utf-8", $"handover-pack-{id}-pins.csv");
     }
 
     private static async Task<Results<Ok<PackView>, ProblemHttpResult>> ShareAsync(long id, ClaimsPrincipal user, PackStore packs, CancellationToken cancel)

@@ -10,6 +10,7 @@ internal sealed class PaperShelf : IDisposable
     /// <summary>Wires of all looms whose papers are kept.</summary>
     private const int Most = 6_000;
 
+    private readonly SemaphoreSlim one = new(1);
     private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
 
     /// <summary>Of a revision at its own temperature; made once, whoever asks at the same moment.</summary>
@@ -19,5 +20,28 @@ internal sealed class PaperShelf : IDisposable
         return new Lazy<Task<CustomerPapers?>>(() => Task.Run(() => CustomerPapers.Of(loom, loom.AmbientC)));
     })!.Value;
 
-    public void Dispose() => known.Dispose();
+    /// <summary>A draft as it stands; laid out once, whoever asks, and one at a time.</summary>
+    /// <param name="key">The run and its last event.</param>
+    internal async Task<string> DraftAsync(string key, Loom loom, Func<Task<string>> make)
+    {
+        await one.WaitAsync();
+        try
+        {
+            return (await known.GetOrCreateAsync(key, entry =>
+            {
+                entry.Size = loom.Wires.Length + 1;
+                return make();
+            }))!;
+        }
+        finally
+        {
+            one.Release();
+        }
+    }
+
+    public void Dispose()
+    {
+        known.Dispose();
+        one.Dispose();
+    }
 }

@@ -4,6 +4,9 @@ using Microsoft.Extensions.Caching.Memory;
 
 namespace WiseLoom.Web.Http;
 
+/// <summary>An endpoint whose address is a secret of its own: who has the link may speak, and no cookie says anything there.</summary>
+internal sealed class LinkSpeaks;
+
 /// <summary>Every change carries the page's token, so that no other site can make a browser send one.</summary>
 internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery) : IDisposable
 {
@@ -18,7 +21,7 @@ internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery)
     {
         var method = context.Request.Method;
         var changes = !HttpMethods.IsGet(method) && !HttpMethods.IsHead(method) && !HttpMethods.IsOptions(method);
-        if (changes && !await GoesTogetherAsync(context))
+        if (changes && context.GetEndpoint()?.Metadata.GetMetadata<LinkSpeaks>() is null && !await GoesTogetherAsync(context))
         {
             await Results.Problem(
                 title: "The page’s token is missing or out of date.",

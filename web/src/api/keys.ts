@@ -24,6 +24,7 @@ export const keys = {
   sightingChoices: (job: number, run: number) => ['job', job, 'sighting-choices', run],
   faultLog: (...of: unknown[]) => ['fault-log', ...of],
   faultReport: ['fault-report'],
+  review: (job: number) => ['job', job, 'review'],
   powerUp: (job: number) => ['job', job, 'power-up'],
   powerUpExtra: (job: number, ...of: unknown[]) => ['job', job, 'power-up-extra', ...of],
   handover: (job: number) => ['job', job, 'handover'],

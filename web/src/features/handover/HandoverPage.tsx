@@ -7,6 +7,8 @@ import { ErrorNotice, Loading, Notice } from '../../ui/Notice';
 import { Holds } from '../faults/Holds';
 import { useJob } from '../jobs/JobShell';
 import { Scroll } from '../../ui/Scroll';
+import { LabelPanel } from './LabelPanel';
+import { ReviewPanel } from './ReviewPanel';
 
 /** What stands against release, signing, and the packs that went out. */
 export function HandoverPage() {
@@ -17,7 +19,7 @@ export function HandoverPage() {
   });
   if (!handover.data)
     return handover.isError ? <ErrorNotice error={handover.error} /> : <Loading what="the handover" />;
-  const { holds, notProven, packs, pdfNote, maySign } = handover.data;
+  const { holds, notProven, packs, pdfNote, maySign, contradictions, guide } = handover.data;
   return (
     <div className="grid flex-1 items-start gap-6 p-5 lg:grid-cols-2">
       <div className="space-y-5">
@@ -36,8 +38,26 @@ export function HandoverPage() {
             </Scroll>
           </section>
         )}
+        {contradictions.length > 0 && (
+          <Notice tone="wrong">
+            <p className="font-bold">The loom file says what its drawing contradicts:</p>
+            <ul className="list-disc pl-6">
+              {contradictions.map((c) => (
+                <li key={c}>{c}</li>
+              ))}
+            </ul>
+          </Notice>
+        )}
+        {guide && guide.causes > 0 && (
+          <p className="text-soft">
+            The guide in the pack was played against {guide.causes} causes: it named {Math.round(100 * guide.named)} %
+            after {guide.meanChecks.toFixed(1)} checks in the mean.
+          </p>
+        )}
         {pdfNote && <Notice tone="mind">{pdfNote}</Notice>}
         <Sign job={job} handover={handover.data} />
+        <ReviewPanel job={job.id} mayOpen={maySign} />
+        <LabelPanel job={job.id} />
       </div>
       <section aria-labelledby="packs" className="space-y-3">
         <h2 id="packs" className="text-2xl font-bold">
@@ -140,7 +160,7 @@ function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas[
       )}
       {pack.changes && <p>{pack.changes}</p>}
       <p className="flex flex-wrap gap-5">
-        {(['html', 'pdf', 'json'] as const)
+        {(['html', 'pdf', 'json', 'csv'] as const)
           .filter((form) => form !== 'pdf' || pack.hasPdf)
           .map((form) => (
             <a

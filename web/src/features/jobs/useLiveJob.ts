@@ -23,6 +23,7 @@ export function useLiveJob(job: number) {
         keys.faults(job),
         keys.powerUp(job),
         keys.handover(job),
+        keys.review(job),
         keys.revisions(job),
         keys.draftNote(job),
       ])

@@ -1,0 +1,37 @@
+using WiseLoom.Core.Handover;
+using WiseLoom.Store;
+using WiseLoom.Web.Http;
+using WiseLoom.Web.Looms;
+using WiseLoom.Web.Runs;
+
+namespace WiseLoom.Web.Handover;
+
+/// <summary>Labels for a job's loom, to be printed from the browser at their own size.</summary>
+internal static class LabelEndpoints
+{
+    /// <summary>A label sheet has its style inside and nothing else.</summary>
+    private const string SheetPolicy = "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
+
+    internal static void MapLabels(this RouteGroupBuilder api) => api.MapGet("/jobs/{id:long}/labels", SheetAsync).ExcludeFromDescription();
+
+    private static async Task<IResult> SheetAsync(long id, string? kind, string? paper, string? which, HttpContext context, JobStore jobs, LoomLibrary looms, PackStore packs, CancellationToken cancel)
+    {
+        LabelKind? how = (kind ?? "flag") switch { "flag" => LabelKind.Flag, "wrap" => LabelKind.Wrap, "plain" => LabelKind.Plain, _ => null };
+        LabelPaper? on = (paper ?? "a4") switch { "a4" => LabelPaper.A4, "letter" => LabelPaper.Letter, "strip" => LabelPaper.Strip, _ => null };
+        if (how is null || on is null || which is not (null or "all" or "mistaken"))
+        {
+            return Refusal.Field(how is null ? "/kind" : on is null ? "/paper" : "/which", how is null ? "Write flag, wrap or plain." : on is null ? "Write a4, letter or strip." : "Write all, or mistaken for those that fit into another’s place.");
+        }
+
+        if (await jobs.FindAsync(id, cancel) is not { RevisionId: { } revision } || await looms.FindAsync(revision, cancel) is not { } loom)
+        {
+            return Refusal.NotFound("job with a loom");
+        }
+
+        // The code leads to the newest pack whose link is out; without one it holds plain text.
+        var shared = (await packs.OfJobAsync(id, cancel)).Find(p => p.Share is not null)?.Share;
+        var link = shared is null ? null : $"{context.Request.Scheme}://{context.Request.Host}/p/{shared}";
+        context.Response.Headers.ContentSecurityPolicy = SheetPolicy;
+        return Results.Content(new LabelSheet(loom, how.Value, on.Value, which == "mistaken", link).Render(), "text/html; charset=utf-8");
+    }
+}

@@ -1,0 +1,46 @@
+import { useState } from 'react';
+import { Field, Select } from '../../ui/Controls';
+
+/** Labels for the connectors, to be printed from the browser at their own size. */
+export function LabelPanel({ job }: { job: number }) {
+  const [kind, setKind] = useState('flag');
+  const [paper, setPaper] = useState('a4');
+  const [which, setWhich] = useState('all');
+  return (
+    <section aria-labelledby="labels" className="space-y-3 border-2 border-edge bg-card p-4">
+      <h2 id="labels" className="text-xl font-bold">
+        Labels
+      </h2>
+      <div className="grid gap-3 sm:grid-cols-3">
+        <Field label="Kind">
+          <Select value={kind} onChange={(e) => setKind(e.target.value)}>
+            <option value="flag">flag, folded round the wires</option>
+            <option value="wrap">wrap, read from any side</option>
+            <option value="plain">plain</option>
+          </Select>
+        </Field>
+        <Field label="Paper">
+          <Select value={paper} onChange={(e) => setPaper(e.target.value)}>
+            <option value="a4">A4</option>
+            <option value="letter">Letter</option>
+            <option value="strip">strip, 24 mm</option>
+          </Select>
+        </Field>
+        <Field label="Which connectors">
+          <Select value={which} onChange={(e) => setWhich(e.target.value)}>
+            <option value="all">all</option>
+            <option value="mistaken">those that can be mistaken</option>
+          </Select>
+        </Field>
+      </div>
+      <a
+        className="inline-block min-h-6 font-bold underline"
+        href={`/api/jobs/${job}/labels?kind=${kind}&paper=${paper}&which=${which}`}
+        target="_blank"
+        rel="noreferrer"
+      >
+        Open the sheet, to print it
+      </a>
+    </section>
+  );
+}
