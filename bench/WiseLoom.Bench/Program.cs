@@ -33,6 +33,12 @@ if (args is ["diagnosis"])
     return 0;
 }
 
+if (args is ["pack"])
+{
+    PackFigures.Print();
+    return 0;
+}
+
 if (args is ["power-up"])
 {
     PowerUpFigures.Print();

@@ -49,11 +49,13 @@ public sealed record HowItWorks(string Name, string Sentence, ImmutableArray<str
                 (supply, ground) = (state.Way(plus, b), state.Way(minus, a));
             }
 
-            var when = there.Where(t => t.Functions.Exists(f => f.Device == device.Ref)).Take(3).Select(t => effects.Moments.InWords(t.At));
+            // A further condition is told only where no key position alone is enough.
+            var plain = there.Take(Moments.Plain).Where(t => t.Functions.Exists(f => f.Device == device.Ref)).ToList();
+            var when = (plain.Count > 0 ? plain : [.. there.Where(t => t.Functions.Exists(f => f.Device == device.Ref)).Take(3)]).Select(t => effects.Moments.InWords(t.At));
             var relays = supply.Concat(ground).Select(l => l.Split('/')[0]).Distinct().Select(r => loom.Devices.FirstOrDefault(d => d.Ref == r)).Where(d => d?.Model is RelayModel).Select(r => Relay(loom, state, r!, plus, minus));
             found.Add(new(
                 function.Name,
-                $"{Upper(string.Join("; ", when))}{(driven is null ? "" : $", each time the controller drives ‘{driven}’")}: supply comes by {InWords(loom, supply)}; the other side goes to ground by {InWords(loom, ground)}.{string.Concat(relays)}",
+                $"{Upper(string.Join("; ", when))}{(driven is null ? "" : $", each time the controller drives ‘{driven}’")}: supply comes by {InWords(loom, supply)}; the other side goes to ground by {InWords(loom, [.. ground.Reverse()])}.{string.Concat(relays)}",
                 [.. supply.Concat([device.Ref]).Concat(ground.Reverse()).Select(l => l.Split('/')[0]).Distinct()]));
         }
 
@@ -83,12 +85,12 @@ public sealed record HowItWorks(string Name, string Sentence, ImmutableArray<str
     private static string Relay(Loom loom, BareState state, Device relay, string plus, string minus)
     {
         var (high, low) = (state.Way(plus, relay.Joint("coil+") ?? ""), state.Way(minus, relay.Joint("coil-") ?? ""));
-        return $" {relay.Title} pulls: its coil has supply by {InWords(loom, high)} and goes to ground by {InWords(loom, low)}.";
+        return $" {relay.Title} pulls: its coil has supply by {InWords(loom, high)} and goes to ground by {InWords(loom, [.. low.Reverse()])}.";
     }
 
     private static string InWords(Loom loom, ImmutableArray<string> way)
     {
-        var titles = way.Select(l => l.Split('/')[0]).Distinct().Select(l => loom.Devices.FirstOrDefault(d => d.Ref == l) is { } device ? device.Model is FuseModel { Amps: var amps } ? $"{device.Title} ({Say.Amps(amps)})" : device.Title : l).ToList();
+        var titles = way.Select(l => l.Split('/')[0]).Distinct().Select(l => loom.Devices.FirstOrDefault(d => d.Ref == l) is { } device ? device.Model is FuseModel { Amps: var amps } ? $"{device.Title} ({Rating.InWords(amps)})" : device.Title : l).ToList();
         return titles.Count == 0 ? "the engine’s metal" : string.Join(", ", titles);
     }
 

@@ -71,7 +71,7 @@ public sealed record LabelSheet(Loom Loom, LabelKind Kind, LabelPaper Paper, boo
 
     private void Label(StringBuilder html, int number, Connector connector)
     {
-        var side = $"<span class=\"side\"><b>{Text(connector.Ref)}</b><span>{Text(connector.Title)}</span></span>";
+        var side = $"<span class=\"side\"><b{(connector.Ref.Length > 6 ? " class=\"long\"" : "")}>{Text(connector.Ref)}</b><span>{Text(connector.Title)}</span></span>";
         html.Append(CultureInfo.InvariantCulture, $"<article class=\"label {Kind.ToString().ToLowerInvariant()}\">");
         html.Append(Kind switch
         {

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Reflection;
 using System.Text.Encodings.Web;
+using System.Text.RegularExpressions;
 using Fluid;
 using Fluid.Values;
 using WiseLoom.Core.Electrical;
@@ -10,7 +11,7 @@ using WiseLoom.Core.Runs;
 namespace WiseLoom.Core.Handover;
 
 /// <summary>Lays a pack out as one self-contained HTML file: no outside resource, and no script but its own for finding and ticking, which a hash lets through.</summary>
-public static class PackHtml
+public static partial class PackHtml
 {
     private static readonly TemplateOptions Options = new() { MemberAccessStrategy = new UnsafeMemberAccessStrategy(), CultureInfo = CultureInfo.InvariantCulture };
 
@@ -44,13 +45,17 @@ public static class PackHtml
         context.SetValue("papers", pack.Papers is { } papers ? Papers(papers) : null);
         context.SetValue("guide", pack.Papers is { Guide.IsEmpty: false } guided ? new StringValue(GuideHtml.Draw(guided), false) : new StringValue(""));
         context.SetValue("firstStart", pack.Papers?.FirstStart.ToArray() ?? []);
-        context.SetValue("connects", pack.Papers?.Connects.Select(c => new { c.Pin, c.Wire, c.Function, c.Is, Most = c.MostAmps < 0.001 ? "nothing to speak of" : Say.Amps(c.MostAmps), Fuse = c.FuseAmps is { } fuse ? Say.Amps(fuse) : "" }).ToArray() ?? []);
+        context.SetValue("connects", pack.Papers?.Connects.Select(c => new { c.Pin, c.Wire, c.Function, c.Is, Most = c.MostAmps < 0.001 ? "under 1 mA" : Say.Amps(c.MostAmps), Fuse = c.FuseAmps is { } fuse ? Rating.InWords(fuse) : "" }).ToArray() ?? []);
         context.SetValue("wires", loom.Wires.OrderBy(w => w.Circuit ?? "", NaturalOrder.Comparer).Select(w => new { Function = w.Circuit ?? "", w.Id, From = w.From.Text, To = w.To.Text, Colour = w.Colour.Text, Section = w.Section.ToString() }).ToArray());
         context.SetValue("steps", pack.Record.Select(Step).ToArray());
         context.SetValue("power", pack.PowerUp is { } power ? PowerUp(power) : null);
         context.SetValue("faults", pack.Faults.Select(Fault).ToArray());
-        return Template.Value.Render(context, HtmlEncoder.Default);
+        return Unit().Replace(Template.Value.Render(context, HtmlEncoder.Default), "\u00a0");
     }
+
+    /// <summary>The space between a number and its unit, where no line may break.</summary>
+    [GeneratedRegex(@"(?<=\d) (?=(?:[mkM]?(?:V|A|&#x3A9;|Ω)|mm&#xB2;|mm²?|%|s|min|&#xB0;C|°C)(?![\w]))")]
+    private static partial Regex Unit();
 
     /// <summary>A frozen pack with a warning at its head, for a reader who opens it after something has spoken against it.</summary>
     /// <param name="html">A pack as <see cref="Render"/> made it.</param>
@@ -115,7 +120,7 @@ public static class PackHtml
         Checks = papers.Played.MeanChecks.ToString("0.0", CultureInfo.InvariantCulture),
         Symptoms = papers.Symptoms.Select(s => new { s.Title, Suspects = s.Suspects.Select(x => new { x.Cause, x.Check, Share = x.Share.ToString(CultureInfo.InvariantCulture) }).ToArray() }).ToArray(),
         How = papers.How.Select(h => new { h.Name, h.Sentence }).ToArray(),
-        Fuses = papers.Fuses.Select(f => new { f.Title, Amps = Say.Amps(f.Amps), f.Feeds, f.Stops }).ToArray(),
+        Fuses = papers.Fuses.Select(f => new { f.Title, Amps = Rating.InWords(f.Amps), f.Feeds, f.Stops }).ToArray(),
         MixUps = papers.MixUps.Select(m => new { Pair = $"{m.One} and {m.Other}", Apart = string.Create(CultureInfo.InvariantCulture, $"{m.ApartMm:0} mm"), m.Does }).ToArray(),
     };
 

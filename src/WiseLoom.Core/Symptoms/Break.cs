@@ -89,7 +89,7 @@ public sealed record Blown(string Device) : Break
 
     /// <inheritdoc/>
     public override string? Look(Loom loom) =>
-        $"Key off. Pull {Fuse(loom).Title}{(Fuse(loom).Model is FuseModel { Amps: var amps } ? $" ({Say.Amps(amps)})" : "")} and look through it: is its bridge whole? Push it back, or one of the same rating.";
+        $"Key off. Pull {Fuse(loom).Title}{(Fuse(loom).Model is FuseModel { Amps: var amps } ? System.FormattableString.Invariant($" ({amps:0.##} A)") : "")} and look through it: is its bridge whole? Push it back, or one of the same rating.";
 
     /// <inheritdoc/>
     public override IEnumerable<string> Places => [Device];

@@ -56,8 +56,6 @@ export function HandoverPage() {
         )}
         {pdfNote && <Notice tone="mind">{pdfNote}</Notice>}
         <Sign job={job} handover={handover.data} />
-        <ReviewPanel job={job.id} mayOpen={maySign} />
-        <LabelPanel job={job.id} />
       </div>
       <section aria-labelledby="packs" className="space-y-3">
         <h2 id="packs" className="text-2xl font-bold">
@@ -71,6 +69,8 @@ export function HandoverPage() {
         {packs.map((p) => (
           <Pack key={p.id} job={job} pack={p} mayShare={maySign} />
         ))}
+        <ReviewPanel job={job.id} mayOpen={maySign} />
+        <LabelPanel job={job.id} />
       </section>
     </div>
   );

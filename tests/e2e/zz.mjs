@@ -1,1 +1,0 @@
-import { chromium } from '@playwright/test';
