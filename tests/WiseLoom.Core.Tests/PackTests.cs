@@ -1,5 +1,6 @@
 using AngleSharp;
 using AngleSharp.Dom;
+using WiseLoom.Core.Devices;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
@@ -53,13 +54,59 @@ public sealed class PackTests
         var loom = Looms.FrostFan;
         var page = await ReadAsync(PackHtml.Render(Pack(loom, papers: true), loom));
         page.QuerySelectorAll(".parts a").Select(a => a.TextContent).ShouldBe(
-            ["Before you start", "What you connect", "The walk, connector by connector", "First start", "If something does not work", "How it works", "Fuses", "Plugs that fit into each other’s place", "Wires by function", "Faults found and fixed", "Test record"]);
+            ["Before you start", "What you connect", "The walk, connector by connector", "Options: what is there and not used", "First start", "If something does not work", "How it works", "Fuses and relays", "Plugs that fit into each other’s place", "Wires by function", "Faults found and fixed", "Test record"]);
         page.QuerySelectorAll(".parts a, .index a").ShouldAllBe(a => page.GetElementById(a.GetAttribute("href")!.Substring(1)) != null);
         page.QuerySelector("#trouble")!.ParentElement!.TextContent.ShouldContain("Feed R-BAT:1 through 40\u00a0A and CUST:2 through 1\u00a0A, and ground R-FRAME:1.");
         page.QuerySelectorAll(".guide > details > summary").Select(s => s.TextContent).Take(3).ShouldBe(
             ["Nothing at all: with the key on no lamp lights, and the starter does nothing", "The starter does nothing", "The engine cranks and does not start"]);
         page.QuerySelectorAll("tr[data-f] td[data-l=Shows]").ShouldAllBe(c => c.TextContent.Length > 0);
         page.QuerySelectorAll("tr[data-f]").ShouldAllBe(r => !r.TextContent.Contains("\u00a0mΩ"), "milliohms belong to the test record");
+    }
+
+    [Fact]
+    public async Task A_shop_leaves_out_what_it_wants_but_never_what_was_tested_and_found()
+    {
+        var pack = Pack(Looms.FrostFan, papers: true);
+        foreach (var section in PackSection.All.Where(s => s.Id != "power"))
+        {
+            var page = await ReadAsync(PackHtml.Render(pack with { LeftOut = [section.Id] }, Looms.FrostFan));
+            (page.GetElementById(section.Id) is null).ShouldBe(section.MayBeLeftOut, section.Id);
+            page.QuerySelectorAll($".parts a[href='#{section.Id}']").Length.ShouldBe(section.MayBeLeftOut ? 0 : 1, section.Id);
+            page.QuerySelectorAll("main > section > h2").Length.ShouldBeGreaterThan(5);
+        }
+
+        new PackTemplate(["how", "mixups"]).Problems().ShouldBeEmpty();
+        foreach (var wrong in new[] { new PackTemplate(["record"]), new PackTemplate(["no such section"]), new PackTemplate(default) })
+        {
+            wrong.Problems().ShouldHaveSingleItem().At.ShouldBe("/leftOut");
+        }
+
+        (Core.Shop.ShopLimits.Usual with { Pack = new(["faults"]) }).Problems().ShouldHaveSingleItem().At.ShouldBe("/pack/leftOut");
+        (Core.Shop.ShopLimits.Usual with { Pack = null! }).Problems().ShouldHaveSingleItem().At.ShouldBe("/pack/leftOut");
+    }
+
+    [Fact]
+    public async Task Long_words_right_to_left_and_signs_of_all_kinds_are_shown_as_text_everywhere()
+    {
+        const string Nasty = "</script><script>alert(1)</script> مِحقن 🔧 <b>x</b> {{ 7 | times: 6 }} ‘\u202e’";
+        var fan = Looms.FrostFan;
+        var loom = fan with
+        {
+            Name = Nasty,
+            Connectors = [.. fan.Connectors.Select(c => c with { Title = Nasty, Note = Nasty, Place = Nasty + new string('w', 400) })],
+            Devices = [.. fan.Devices.Select(d => d with { Title = d.Title + Nasty })],
+            Wires = [.. fan.Wires.Select(w => w with { Circuit = Nasty })],
+        };
+        var html = PackHtml.Render(Pack(loom, papers: true), loom);
+        var page = await ReadAsync(html);
+        page.QuerySelectorAll("script").Length.ShouldBe(1);
+        page.QuerySelectorAll("b").ShouldAllBe(b => b.TextContent != "x");
+        page.QuerySelectorAll("td[data-l=Function]").ShouldContain(c => c.TextContent == Nasty);
+        html.ShouldNotContain("{{ 7 | times: 6 }} 42");
+        foreach (var summary in page.QuerySelectorAll(".guide p.end"))
+        {
+            summary.Children.ShouldAllBe(c => c.TagName == "B" && c.TextContent.StartsWith('K'));
+        }
     }
 
     [Fact]
@@ -129,6 +176,27 @@ public sealed class PackTests
         label.QuerySelectorAll(".side").Length.ShouldBe(kind switch { LabelKind.Flag => 2, LabelKind.Wrap => 3, _ => 1 });
         label.QuerySelector("svg")!.GetAttribute("aria-label").ShouldBe($"http://127.0.0.1:7150/p/abc#c{sheet.Labelled.Single(l => l.Connector.Ref == "INJ3").Number}");
         page.QuerySelectorAll("script, img, link").ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void What_is_there_and_not_used_is_told_with_how_it_is_kept()
+    {
+        var options = Pack(Looms.FrostFan).Options;
+        options.Single(o => o.Where.StartsWith("T-SIREN")).Words.ShouldContain("Second siren");
+        options.Single(o => o.Where.StartsWith("ECU-A")).Words.ShouldStartWith("Cavities without a wire: 9, 10");
+        options.ShouldNotContain(o => o.Where.StartsWith("INJ1"));
+    }
+
+    [Fact]
+    public async Task The_card_of_fuses_shows_each_where_it_sits_with_its_rating()
+    {
+        var page = await ReadAsync(FuseCard.Render(Looms.FrostFan, Papers(Looms.FrostFan).Fuses));
+        var fuses = Looms.FrostFan.Devices.Where(d => d.Model is FuseModel).ToList();
+        page.QuerySelectorAll(".lid g").Length.ShouldBe(Looms.FrostFan.Devices.Count(d => d.Model is FuseModel or RelayModel));
+        page.QuerySelectorAll(".lid g").Select(g => g.QuerySelector("title")!.TextContent).ShouldContain("Idle valve fuse");
+        page.QuerySelectorAll(".lid g").Single(g => g.QuerySelector("title")!.TextContent == "Idle valve fuse").QuerySelector("text")!.TextContent.ShouldBe("7.5");
+        page.QuerySelectorAll("tbody tr").Length.ShouldBe(fuses.Count);
+        page.QuerySelectorAll("tbody tr").Single(r => r.TextContent.Contains("Fuel pump fuse")).TextContent.ShouldContain("cranks and does not start");
     }
 
     [Fact]

@@ -17,6 +17,8 @@ public static partial class PackHtml
 
     private static readonly Lazy<IFluidTemplate> Template = new(() => new FluidParser().Parse(Resource("pack.liquid")));
 
+    private static readonly Lazy<Dictionary<string, IFluidTemplate>> Sections = new(() => PackSection.All.ToDictionary(s => s.Id, s => new FluidParser().Parse(Resource($"sections.{s.Id}.liquid")), StringComparer.Ordinal));
+
     private static readonly Lazy<string> Style = new(() => $"{Face("regular", 400)}{Face("bold", 700)}{Resource("pack.css")}");
 
     private static readonly Lazy<string> Script = new(() => Resource("pack.js"));
@@ -28,6 +30,7 @@ public static partial class PackHtml
     public static string Render(PackModel pack, Loom loom)
     {
         var context = new TemplateContext(Options);
+        var sections = PackSection.Of(pack).ToList();
         context.SetValue("css", new StringValue(Style.Value, false));
         context.SetValue("head", pack.Head);
         context.SetValue("signedAt", Moment(pack.Head.SignedAt));
@@ -39,17 +42,20 @@ public static partial class PackHtml
         context.SetValue("script", new StringValue(Script.Value, false));
         context.SetValue("scriptHash", new StringValue(ScriptHash, false));
         context.SetValue("packKey", $"pack {pack.Head.Job} {pack.Head.Version}");
-        context.SetValue("parts", Parts(pack).Select(p => new { p.Id, p.Title }).ToArray());
+        context.SetValue("parts", sections.Select(s => new { s.Id, s.Title }).Prepend(new { Id = "care", Title = "Before you start" }).ToArray());
         context.SetValue("index", pack.Walk.Select(s => new { s.Number, s.Connector.Ref, s.Connector.Title }).ToArray());
         context.SetValue("groups", AlikeStops.Of(pack.Walk).Select(g => Group(g, pack.Papers)).ToArray());
         context.SetValue("papers", pack.Papers is { } papers ? Papers(papers) : null);
         context.SetValue("guide", pack.Papers is { Guide.IsEmpty: false } guided ? new StringValue(GuideHtml.Draw(guided), false) : new StringValue(""));
         context.SetValue("firstStart", pack.Papers?.FirstStart.ToArray() ?? []);
         context.SetValue("connects", pack.Papers?.Connects.Select(c => new { c.Pin, c.Wire, c.Function, c.Is, Most = c.MostAmps < 0.001 ? "under 1 mA" : Say.Amps(c.MostAmps), Fuse = c.FuseAmps is { } fuse ? Rating.InWords(fuse) : "" }).ToArray() ?? []);
+        context.SetValue("options", pack.Options.Select(o => new { o.Where, o.Words }).ToArray());
+        context.SetValue("boxes", FuseCard.Boxes(loom).Select(b => new { Title = $"{b.Ref}, {b.Title}", Drawing = new StringValue(FuseCard.Draw(loom, b), false) }).ToArray());
         context.SetValue("wires", loom.Wires.OrderBy(w => w.Circuit ?? "", NaturalOrder.Comparer).Select(w => new { Function = w.Circuit ?? "", w.Id, From = w.From.Text, To = w.To.Text, Colour = w.Colour.Text, Section = w.Section.ToString() }).ToArray());
         context.SetValue("steps", pack.Record.Select(Step).ToArray());
         context.SetValue("power", pack.PowerUp is { } power ? PowerUp(power) : null);
         context.SetValue("faults", pack.Faults.Select(Fault).ToArray());
+        context.SetValue("sections", sections.Select(s => new StringValue(Sections.Value[s.Id].Render(context, HtmlEncoder.Default), false)).ToArray());
         return Unit().Replace(Template.Value.Render(context, HtmlEncoder.Default), "\u00a0");
     }
 
@@ -76,41 +82,6 @@ public static partial class PackHtml
         Stages = power.Stages.Select(s => new { s.Number, s.Name, s.Words, Checks = s.Checks.Select(c => new { c.Do, c.Expected, c.Said, c.Note, c.By, Passed = c.State == CheckState.Passed }).ToArray() }).ToArray(),
         Settings = power.Settings.Select(r => new { r.Setting.Name, r.Setting.Text, r.Why }).ToArray(),
     };
-
-    private static IEnumerable<(string Id, string Title)> Parts(PackModel pack)
-    {
-        yield return ("care", "Before you start");
-        if (pack.Papers is { Connects.IsEmpty: false })
-        {
-            yield return ("connect", "What you connect");
-        }
-
-        yield return ("walk", "The walk, connector by connector");
-        if (pack.Papers is { } papers)
-        {
-            yield return ("first", "First start");
-            yield return ("trouble", "If something does not work");
-            yield return ("how", "How it works");
-            if (!papers.Fuses.IsEmpty)
-            {
-                yield return ("fuses", "Fuses");
-            }
-
-            if (!papers.MixUps.IsEmpty)
-            {
-                yield return ("mixups", "Plugs that fit into each other’s place");
-            }
-        }
-
-        yield return ("functions", "Wires by function");
-        if (pack.PowerUp is not null)
-        {
-            yield return ("power", "Power-up and settings");
-        }
-
-        yield return ("faults", "Faults found and fixed");
-        yield return ("record", "Test record");
-    }
 
     private static object Papers(PackPapers papers) => new
     {

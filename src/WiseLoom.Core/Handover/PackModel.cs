@@ -36,6 +36,12 @@ public sealed record PackModel(
     /// <summary>What an installer needs besides; null in packs from before there was any, and for looms without devices.</summary>
     public PackPapers? Papers { get; init; }
 
+    /// <summary>What is there and not used.</summary>
+    public ImmutableArray<Option> Options { get; init; } = [];
+
+    /// <summary>Ids of sections that the shop leaves out of its packs.</summary>
+    public ImmutableArray<string> LeftOut { get; init; } = [];
+
     /// <summary>Brings a run and its record together.</summary>
     /// <param name="papers">What is computed for the customer; null for none.</param>
     public static PackModel Of(PackHead head, BenchRun run, ImmutableArray<RecordedStep> record, CustomerPapers? papers = null)
@@ -54,7 +60,7 @@ public sealed record PackModel(
             Care.BeforeInstalling,
             WalkStop.Of(run.Loom, run.Plan.AmbientC, run.Plan.Copper),
             record,
-            [.. run.Faults]) { PowerUp = PackPowerUp.Of(run), Papers = papers is null ? null : PackPapers.Of(run.Loom, papers) };
+            [.. run.Faults]) { PowerUp = PackPowerUp.Of(run), Options = OptionCircuits.Of(run.Loom), Papers = papers is null ? null : PackPapers.Of(run.Loom, papers) };
     }
 
     /// <summary>What a pack made now would name as not tested or not proven.</summary>

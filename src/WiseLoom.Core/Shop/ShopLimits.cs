@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.PowerUp;
@@ -23,6 +24,9 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
 
     /// <summary>How its looms are powered up.</summary>
     public PowerUpTemplate PowerUp { get; init; } = PowerUpTemplate.Usual;
+
+    /// <summary>What it puts into its packs.</summary>
+    public PackTemplate Pack { get; init; } = PackTemplate.Usual;
 
     /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static ShopLimits Usual { get; } = new(CopperTolerance.Usual, CableLimits.Usual);
@@ -56,6 +60,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
 
         problems.AddRange((Pulls ?? new([], [])).Problems().Select(p => p with { At = $"/pulls{p.At}" }));
         problems.AddRange((PowerUp ?? PowerUpTemplate.Usual).Problems((host, port) => MeterRules.OfAddress(host, port, false)).Select(p => p with { At = $"/powerUp{p.At}" }));
+        problems.AddRange((Pack ?? new(default)).Problems().Select(p => p with { At = $"/pack{p.At}" }));
         Sections(problems);
         return problems.ToImmutable();
     }

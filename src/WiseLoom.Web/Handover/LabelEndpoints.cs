@@ -3,6 +3,7 @@ using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
 using WiseLoom.Web.Runs;
+using WiseLoom.Web.Work;
 
 namespace WiseLoom.Web.Handover;
 
@@ -12,7 +13,23 @@ internal static class LabelEndpoints
     /// <summary>A label sheet has its style inside and nothing else.</summary>
     private const string SheetPolicy = "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
-    internal static void MapLabels(this RouteGroupBuilder api) => api.MapGet("/jobs/{id:long}/labels", SheetAsync).ExcludeFromDescription();
+    internal static void MapLabels(this RouteGroupBuilder api)
+    {
+        api.MapGet("/jobs/{id:long}/labels", SheetAsync).ExcludeFromDescription();
+        api.MapGet("/jobs/{id:long}/fuse-card", CardAsync).IsHeavy("Working out the fuse card").ExcludeFromDescription();
+    }
+
+    private static async Task<IResult> CardAsync(long id, HttpContext context, JobStore jobs, LoomLibrary looms, PaperShelf shelf, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { RevisionId: { } revision } || await looms.FindAsync(revision, cancel) is not { } loom)
+        {
+            return Refusal.NotFound("job with a loom");
+        }
+
+        var papers = await shelf.OfAsync(revision, loom);
+        context.Response.Headers.ContentSecurityPolicy = SheetPolicy;
+        return Results.Content(FuseCard.Render(loom, papers?.Fuses ?? []), "text/html; charset=utf-8");
+    }
 
     private static async Task<IResult> SheetAsync(long id, string? kind, string? paper, string? which, HttpContext context, JobStore jobs, LoomLibrary looms, PackStore packs, CancellationToken cancel)
     {

@@ -159,7 +159,7 @@ internal static class ReviewEndpoints
         };
     }
 
-    private static async Task<IResult> DraftAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, RunLedger ledger, PaperShelf shelf, TimeProvider clock, CancellationToken cancel)
+    private static async Task<IResult> DraftAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, RunLedger ledger, PaperShelf shelf, LimitStore limits, TimeProvider clock, CancellationToken cancel)
     {
         if (await FindAsync(token, reviews, jobs, looms, cancel) is not { } found)
         {
@@ -171,10 +171,11 @@ internal static class ReviewEndpoints
             return Results.Content(Plain("This loom has not been on the bench yet: its draft is there when it is."), "text/html; charset=utf-8");
         }
 
-        var html = await shelf.DraftAsync($"{open.Head.Id} {open.Run.LastEvent}", open.Run.Loom, async () =>
+        var leftOut = (await limits.LatestAsync(cancel)).Limits.Pack.LeftOut;
+        var html = await shelf.DraftAsync($"{open.Head.Id} {open.Run.LastEvent} {string.Join(' ', leftOut)}", open.Run.Loom, async () =>
         {
             var head = new PackHead(found.Job.Id, found.Job.Customer, found.Job.Machine, open.Run.Loom.Name, open.Run.Loom.Revision, (found.Job.PackVersion ?? 0) + 1, "", "nobody yet: this is a draft", clock.GetUtcNow(), open.Head.Meter.Name);
-            return PackHtml.Render(PackModel.Of(head, open.Run, await ledger.RecordAsync(open, CancellationToken.None), await shelf.OfAsync(open.Head.RevisionId, open.Run.Loom)), open.Run.Loom);
+            return PackHtml.Render(PackModel.Of(head, open.Run, await ledger.RecordAsync(open, CancellationToken.None), await shelf.OfAsync(open.Head.RevisionId, open.Run.Loom)) with { LeftOut = leftOut }, open.Run.Loom);
         });
         Guard(context, SafetyHeaders.PackPolicy);
         return Results.Content(html, "text/html; charset=utf-8");

@@ -1,5 +1,7 @@
+using System.Collections.Immutable;
 using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
+using WiseLoom.Core.Handover;
 using WiseLoom.Core.Shop;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
@@ -9,9 +11,10 @@ namespace WiseLoom.Web.Library;
 
 /// <summary>The shop's limits, who set them and when.</summary>
 /// <param name="Usual">What they are while nobody has changed them.</param>
-internal sealed record LimitsView(ShopLimits Limits, ShopLimits Usual, int Version, string? ChangedBy, DateTimeOffset? ChangedAt)
+/// <param name="PackSections">Sections that a pack has, in their order.</param>
+internal sealed record LimitsView(ShopLimits Limits, ShopLimits Usual, ImmutableArray<PackSection> PackSections, int Version, string? ChangedBy, DateTimeOffset? ChangedAt)
 {
-    internal static LimitsView Of(StoredLimits stored) => new(stored.Limits, ShopLimits.Usual, stored.Version, stored.ChangedBy, stored.ChangedAt);
+    internal static LimitsView Of(StoredLimits stored) => new(stored.Limits, ShopLimits.Usual, PackSection.All, stored.Version, stored.ChangedBy, stored.ChangedAt);
 }
 
 internal static class LimitEndpoints

@@ -40,6 +40,14 @@ export function LabelPanel({ job }: { job: number }) {
         rel="noreferrer"
       >
         Open the sheet, to print it
+      </a>{' '}
+      <a
+        className="ml-4 inline-block min-h-6 font-bold underline"
+        href={`/api/jobs/${job}/fuse-card`}
+        target="_blank"
+        rel="noreferrer"
+      >
+        Fuse and relay card
       </a>
     </section>
   );

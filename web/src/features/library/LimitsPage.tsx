@@ -19,6 +19,7 @@ import {
   type TableName,
   type Written,
 } from './figures';
+import { PackTemplate } from './PackTemplate';
 import { PowerUpTemplate } from './PowerUpTemplate';
 import { RowsTable } from './RowsTable';
 
@@ -122,6 +123,13 @@ function Form({ stored }: { stored: View }) {
         <div className="space-y-6">
           {table('carries')}
           {table('forces')}
+          <PackTemplate
+            sections={stored.packSections}
+            leftOut={mine.leftOut}
+            lead={lead}
+            wrong={wrong('/pack/leftOut')}
+            onChange={(leftOut) => setMine({ ...mine, leftOut })}
+          />
         </div>
       </div>
       {overtaken ? (
