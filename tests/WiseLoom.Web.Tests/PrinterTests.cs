@@ -48,7 +48,7 @@ public sealed class PrinterTests
     [Fact]
     public async Task A_browser_that_hangs_holds_up_nobody_for_long_and_is_put_down()
     {
-        await using var printer = Printer(seconds: 8);
+        await using var printer = Printer(seconds: 20);
         IsPdf(await PrintAsync(printer)).ShouldBeTrue();
         Signal("STOP", printer.Presses[0].Mark);
 

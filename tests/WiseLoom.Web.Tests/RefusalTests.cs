@@ -57,6 +57,8 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/jobs/999999/power-up/stages", new { key = Key, stage = 1, notDone = true, reason = "no engine", word = "Mira" }), ("GET", "/api/jobs/999999/power-up/minimum", null),
         ("GET", "/api/jobs/999999/power-up/live?controller=x", null), ("GET", "/api/jobs/999999/power-up/codes?controller=x", null), ("GET", "/api/jobs/999999/power-up/settings", null), ("GET", "/api/jobs/999999/power-up/log?controller=x&ms=200", null),
         ("POST", "/api/jobs/999999/power-up/drive", new { controller = "x", check = "drive Siren", cautionsSeen = true, times = 1, onMs = 1, offMs = 1 }), ("POST", "/api/jobs/999999/power-up/stop", new { controller = "x" }),
+        ("GET", "/api/packs/999999/csv", null), ("GET", "/api/jobs/999999/review", null), ("POST", "/api/jobs/999999/review", null), ("DELETE", "/api/jobs/999999/review", null),
+        ("POST", "/api/jobs/999999/questions", new { key = Key, asks = "Where?", choices = Array.Empty<string>() }), ("GET", "/api/jobs/999999/labels", null), ("GET", "/api/jobs/999999/fuse-card", null),
         ("POST", "/api/jobs/999999/power-up/put?check=x", new { controller = "x" }), ("POST", $"/api/runs/999999/photos/{Key}?check=x", Small),
     ];
 
@@ -72,7 +74,7 @@ public sealed partial class RefusalTests(Shop shop)
     private static readonly string[] Leads =
     [
         "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "DELETE /api/packs/{id}/share", "PUT /api/limits", "POST /api/instruments", "PUT /api/instruments/{id}", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
-        "POST /api/accounts/{id}/link", "GET /api/accounts/{id}/sessions", "DELETE /api/accounts/{id}/sessions", "GET /api/audit",
+        "POST /api/accounts/{id}/link", "GET /api/accounts/{id}/sessions", "DELETE /api/accounts/{id}/sessions", "GET /api/audit", "POST /api/jobs/{id}/review", "DELETE /api/jobs/{id}/review",
     ];
 
     /// <summary>Asked by a method of change, but nothing of the shop's is changed: who may only look may ask them too.</summary>
@@ -203,7 +205,7 @@ public sealed partial class RefusalTests(Shop shop)
     /// <summary>Endpoints that are not open to anybody, as <c>METHOD /path/{id}</c>.</summary>
     private IEnumerable<string> Endpoints(Func<RouteEndpoint, bool>? which = null) => shop.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
         .Where(e => which?.Invoke(e) ?? true)
-        .Where(e => e.RoutePattern.RawText is { } path && !path.StartsWith("/p/", StringComparison.Ordinal) && path != "/health" && !path.Contains('*', StringComparison.Ordinal))
+        .Where(e => e.RoutePattern.RawText is { } path && !path.StartsWith("/p/", StringComparison.Ordinal) && !path.StartsWith("/r/", StringComparison.Ordinal) && path != "/health" && !path.Contains('*', StringComparison.Ordinal))
         .SelectMany(e => (e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods ?? ["GET"]).Select(m => $"{m} {Constraint().Replace(e.RoutePattern.RawText!, "")}"))
         .Distinct();
 

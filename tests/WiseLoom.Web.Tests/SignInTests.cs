@@ -16,7 +16,7 @@ public sealed class SignInTests(Shop shop)
                 || e.Metadata.GetMetadata<Microsoft.AspNetCore.Authorization.IAuthorizeData>() is null)
             .Select(e => e.RoutePattern.RawText);
 
-        open.Distinct().ShouldBe(["/api/session", "/api/password-links/look", "/api/password-links/use", "/api/first-lead", "/health", "/p/{token}", "/p/{token}/pdf"], ignoreOrder: true);
+        open.Distinct().ShouldBe(["/api/session", "/api/password-links/look", "/api/password-links/use", "/api/first-lead", "/health", "/p/{token}", "/p/{token}/pdf", "/r/{token}", "/r/{token}/pack"], ignoreOrder: true);
         await Task.CompletedTask;
     }
 

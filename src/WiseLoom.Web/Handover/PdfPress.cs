@@ -75,7 +75,7 @@ internal sealed class PdfPress(string chromium, TimeSpan patience) : IAsyncDispo
             DisplayHeaderFooter = true,
             HeaderTemplate = "<span></span>",
             FooterTemplate = $"<div style=\"font-size:8px;width:100%;padding:0 12mm;display:flex;justify-content:space-between\"><span>{System.Net.WebUtility.HtmlEncode(footer)}</span><span><span class=\"pageNumber\"></span> of <span class=\"totalPages\"></span></span></div>",
-            Margin = new() { Top = "10mm", Bottom = "14mm", Left = "11mm", Right = "11mm" },
+            Margin = new() { Top = "9mm", Bottom = "13mm", Left = "10mm", Right = "10mm" },
         });
         await page.CloseAsync();
         return pdf;

@@ -89,8 +89,13 @@ internal static class ReviewEndpoints
         return TypedResults.Ok(new ReviewLinkView($"/r/{token}"));
     }
 
-    private static async Task<NoContent> WithdrawAsync(long id, ReviewStore reviews, CancellationToken cancel)
+    private static async Task<Results<NoContent, ProblemHttpResult>> WithdrawAsync(long id, JobStore jobs, ReviewStore reviews, CancellationToken cancel)
     {
+        if (await jobs.FindAsync(id, cancel) is null)
+        {
+            return Refusal.NotFound("job");
+        }
+
         await reviews.WithdrawAsync(id, cancel);
         return TypedResults.NoContent();
     }
