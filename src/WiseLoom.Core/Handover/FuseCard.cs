@@ -15,8 +15,8 @@ public static class FuseCard
 
     private const double Cell = 30;
 
-    /// <summary>Connectors into which fuses or relays are pushed.</summary>
-    internal static IEnumerable<Connector> Boxes(Loom loom) => loom.Connectors.Where(c => Parts(loom, c).Any());
+    /// <summary>Connectors into which fuses are pushed, with the relays beside them.</summary>
+    internal static IEnumerable<Connector> Boxes(Loom loom) => loom.Connectors.Where(c => Parts(loom, c).Any(d => d.Model is FuseModel));
 
     /// <summary>A page to print and to cut out, with what each feeds and what stops when it is gone.</summary>
     /// <param name="fuses">What each does; empty where that is not worked out.</param>
@@ -41,20 +41,20 @@ public static class FuseCard
         return html.Append("</tbody></table></body></html>").ToString();
     }
 
-    /// <summary>A box as one looks at it, each part over the cavities that it sits in.</summary>
+    /// <summary>A box as one looks at it, a cell for each cavity that a fuse or a relay sits in.</summary>
     internal static string Draw(Loom loom, Connector box)
     {
         var face = FaceLayout.Of(box.Family, FaceSide.MatingFace);
         var cells = face.Cells.ToDictionary(c => c.Cavity, StringComparer.Ordinal);
         var svg = new StringBuilder();
         svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"lid\" viewBox=\"0 0 {face.Columns * Cell} {face.Rows * Cell}\" role=\"img\" aria-label=\"{Text($"{box.Ref}: fuses and relays where they sit")}\">");
-        foreach (var part in Parts(loom, box))
+        var sitting = Parts(loom, box).SelectMany(d => d.Pins.Values.Where(p => p.Connector == box.Ref && cells.ContainsKey(p.Cavity)).Select(p => (p.Cavity, Part: d))).ToLookup(x => x.Cavity, x => x.Part, StringComparer.Ordinal);
+        foreach (var place in sitting)
         {
-            var own = part.Pins.Values.Where(p => p.Connector == box.Ref && cells.ContainsKey(p.Cavity)).Select(p => cells[p.Cavity]).ToList();
-            var (left, right, top, bottom) = (own.Min(c => c.X) - 0.46, own.Max(c => c.X) + 0.46, own.Min(c => c.Y) - 0.46, own.Max(c => c.Y) + 0.46);
-            var (x, y) = ((left + right) / 2 * Cell, (top + bottom) / 2 * Cell);
-            var rating = part.Model is FuseModel fuse ? fuse.Amps.ToString("0.##", CultureInfo.InvariantCulture) : "R";
-            svg.Append(CultureInfo.InvariantCulture, $"<g><title>{Text(part.Title)}</title><rect x=\"{left * Cell:0.#}\" y=\"{top * Cell:0.#}\" width=\"{(right - left) * Cell:0.#}\" height=\"{(bottom - top) * Cell:0.#}\" rx=\"3\"/><text x=\"{x:0.#}\" y=\"{y + 4:0.#}\">{rating}</text></g>");
+            var (x, y) = (cells[place.Key].X * Cell, cells[place.Key].Y * Cell);
+            var titles = string.Join(", ", place.Select(d => d.Title));
+            var ratings = string.Join("/", place.Select(d => d.Model is FuseModel fuse ? fuse.Amps.ToString("0.##", CultureInfo.InvariantCulture) : "R").Distinct());
+            svg.Append(CultureInfo.InvariantCulture, $"<g><title>{Text(titles)}</title><rect x=\"{x - 14:0.#}\" y=\"{y - 14:0.#}\" width=\"28\" height=\"28\" rx=\"3\"/><text x=\"{x:0.#}\" y=\"{y:0.#}\">{ratings}</text><text class=\"name\" x=\"{x:0.#}\" y=\"{y + 10:0.#}\">{Text(place.Key)}</text></g>");
         }
 
         return svg.Append("</svg>").ToString();
