@@ -14,7 +14,13 @@ internal static class PackCommand
 {
     internal static int Run(string[] args)
     {
-        var line = CommandLine.Parse([.. args.Select(a => a == "-o" ? "--out" : a)], "--readings", "--out", "--ambient");
+        var line = CommandLine.Parse([.. args.Select(a => a == "-o" ? "--out" : a)], "--readings", "--out", "--ambient", "--language");
+        if (line.Text("--language") is { } asked && Language.All.All(l => l.Code != asked))
+        {
+            return Usage.Print($"'{asked}' is no language of packs; write one of {string.Join(", ", Language.All.Select(l => l.Code))}.");
+        }
+
+        var language = Language.Of(line.Text("--language"));
         var ambient = line.Ambient();
         if (line.Wrong is not null || line.File is null || line.Text("--out") is not { } folder)
         {
@@ -40,8 +46,14 @@ internal static class PackCommand
             return 1;
         }
 
-        var head = new PackHead(0, "", "", loom.Name, loom.Revision, 0, "", "nobody: a draft from the terminal", DateTimeOffset.UtcNow, plan.Meter.Name);
-        var pack = PackModel.Of(head, run, RunRecord.Of(run, events), CustomerPapers.Of(loom, at));
+        var head = new PackHead(0, "", "", loom.Name, loom.Revision, 0, "", "nobody: a draft from the terminal", DateTimeOffset.UtcNow, plan.Meter.Name) { Language = language.Code };
+        PackPapers? papers;
+        using (Words.In(language))
+        {
+            papers = PackPapers.Of(loom, at);
+        }
+
+        var pack = PackModel.Of(head, run, RunRecord.Of(run, events), papers);
         try
         {
             Directory.CreateDirectory(folder);

@@ -31,7 +31,7 @@ internal static class SymptomsCommand
 
         var effects = BreakEffects.Of(loom, ambient ?? loom.AmbientC);
         var table = SymptomTable.Of(effects);
-        var play = FaultGuide.Of(effects, table).Play(Played, 1);
+        var play = FaultGuide.Of(effects, table).Play(effects, Played, 1);
         CommandLine.Write(json =>
         {
             json.WriteStartObject();

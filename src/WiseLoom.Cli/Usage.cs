@@ -31,7 +31,7 @@ internal static class Usage
             powerup LOOM [--bench FILE] [--school bench|test-engine|vehicle] [--run REF]… [--ambient C]
                                              the stages of a power-up with what each check should show on this bench, the minimum to run, and the settings sheet, as JSON
             symptoms LOOM [--ambient C]      what each single break does, from what is seen to what may be behind it, and how a guide of checks does, as JSON
-            pack LOOM [--readings FILE] [--ambient C] -o DIR
+            pack LOOM [--readings FILE] [--ambient C] [--language en|de] -o DIR
                                              a handover pack that nobody signed: pack.html, pack.json, pins.csv
             stand-in meter --loom LOOM [--faults FILE] [--port N] [--seed N] [--lead OHM] [--settle S] [--drift PERCENT] [--drift-rate PERCENT]
                                              a bench meter on a loopback port that reads the loom with hidden faults

@@ -10,6 +10,7 @@ namespace WiseLoom.Store;
 /// <param name="RunId">Its current run at the bench, when that is on the newest revision; null otherwise.</param>
 /// <param name="Run">What that run comes to.</param>
 /// <param name="PackVersion">Its newest pack; null before the first.</param>
+/// <param name="Language">Code of the language of its papers for the customer.</param>
 public sealed record Job(
     long Id,
     string Customer,
@@ -24,17 +25,19 @@ public sealed record Job(
     string? Revision,
     long? RunId,
     RunSummary? Run,
-    int? PackVersion);
+    int? PackVersion,
+    string Language);
 
 /// <summary>What can be said about a job by hand.</summary>
-public sealed record JobFields(string Customer, string Machine, DateOnly? Promised, Guid? Assigned, string? WaitingFor);
+/// <param name="Language">Code of the language of its papers for the customer; null for as it is, English at first.</param>
+public sealed record JobFields(string Customer, string Machine, DateOnly? Promised, Guid? Assigned, string? WaitingFor, string? Language = null);
 
 /// <summary>The shop's jobs.</summary>
 public sealed class JobStore(NpgsqlDataSource source)
 {
     private const string Select = """
         select j.id, j.customer, j.machine, j.promised, j.assigned, p.name, j.waiting_for, j.version,
-               v.id, v.name, v.revision, r.id, r.summary, k.version
+               v.id, v.name, v.revision, r.id, r.summary, k.version, j.language
         from jobs j
         left join people p on p.id = j.assigned
         left join lateral (select id, name, revision from loom_revisions where job_id = j.id order by id desc limit 1) v on true
@@ -53,8 +56,8 @@ public sealed class JobStore(NpgsqlDataSource source)
 
     public Task<long> AddAsync(JobFields job, Guid madeBy, CancellationToken cancel) =>
         Fields(new(source, """
-            insert into jobs (customer, machine, promised, assigned, waiting_for, made_by)
-            values (@customer, @machine, @promised, @assigned, @waitingFor, @madeBy) returning id
+            insert into jobs (customer, machine, promised, assigned, waiting_for, made_by, language)
+            values (@customer, @machine, @promised, @assigned, @waitingFor, @madeBy, coalesce(@language, 'en')) returning id
             """), job).With("madeBy", madeBy).ScalarAsync<long>(cancel);
 
     /// <summary>Changes a job when nobody else has since.</summary>
@@ -62,7 +65,7 @@ public sealed class JobStore(NpgsqlDataSource source)
     public async Task<bool> UpdateAsync(long id, int version, JobFields job, CancellationToken cancel) =>
         await Fields(new(source, """
             update jobs set customer = @customer, machine = @machine, promised = @promised, assigned = @assigned,
-                   waiting_for = @waitingFor, version = version + 1
+                   waiting_for = @waitingFor, language = coalesce(@language, language), version = version + 1
             where id = @id and version = @version
             """), job).With("id", id).With("version", version).RunAsync(cancel).ConfigureAwait(false) == 1;
 
@@ -70,7 +73,8 @@ public sealed class JobStore(NpgsqlDataSource source)
         .With("customer", job.Customer).With("machine", job.Machine)
         .With("promised", job.Promised, NpgsqlTypes.NpgsqlDbType.Date)
         .With("assigned", job.Assigned, NpgsqlTypes.NpgsqlDbType.Uuid)
-        .With("waitingFor", job.WaitingFor, NpgsqlTypes.NpgsqlDbType.Text);
+        .With("waitingFor", job.WaitingFor, NpgsqlTypes.NpgsqlDbType.Text)
+        .With("language", job.Language, NpgsqlTypes.NpgsqlDbType.Text);
 
     private static Job Read(NpgsqlDataReader row) => new(
         row.GetInt64(0),
@@ -86,5 +90,6 @@ public sealed class JobStore(NpgsqlDataSource source)
         row.TextOrNull(10),
         row.ValueOrNull<long>(11),
         row.SummaryOrNull(12),
-        row.ValueOrNull<int>(13));
+        row.ValueOrNull<int>(13),
+        row.GetString(14));
 }

@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Text;
 using Npgsql;
 using WiseLoom.Core.Runs;
 
@@ -6,7 +8,9 @@ namespace WiseLoom.Store;
 /// <summary>A frozen pack without its contents.</summary>
 /// <param name="Share">Token of its open share link; null when none is out.</param>
 /// <param name="Run">What its run comes to by now.</param>
-public sealed record PackEntry(long Id, long JobId, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, RunSummary? Run);
+/// <param name="Hash">SHA-256 of the HTML as it was signed, hexadecimal.</param>
+/// <param name="Newer">The revision that the loom has become since; null while it is the one of the pack.</param>
+public sealed record PackEntry(long Id, long JobId, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, RunSummary? Run, string Hash, string? Newer);
 
 /// <summary>A pack to be frozen.</summary>
 /// <param name="RevisionId">The loom it is about; it must be the job's newest.</param>
@@ -20,7 +24,8 @@ public sealed record NewPack(
 public sealed class PackStore(NpgsqlDataSource source)
 {
     private const string Select = """
-        select k.id, k.job_id, k.version, k.changes, p.name, k.signed_at, k.pdf is not null, s.token, r.summary
+        select k.id, k.job_id, k.version, k.changes, p.name, k.signed_at, k.pdf is not null, s.token, r.summary, k.html_hash,
+               (select v.revision from loom_revisions v where v.job_id = k.job_id and v.id > r.revision_id order by v.id desc limit 1)
         from packs k join people p on p.id = k.signed_by join runs r on r.id = k.run_id
         left join shares s on s.pack_id = k.id and s.withdrawn_at is null
         """;
@@ -42,12 +47,12 @@ public sealed class PackStore(NpgsqlDataSource source)
             }
 
             return (await new Sql(transaction, """
-                insert into packs (job_id, run_id, event, version, changes, model, html, pdf, signed_by, signed_at)
-                values (@job, @run, @event, @version, @changes, @model, @html, @pdf, @by, @at)
+                insert into packs (job_id, run_id, event, version, changes, model, html, html_hash, pdf, signed_by, signed_at)
+                values (@job, @run, @event, @version, @changes, @model, @html, @hash, @pdf, @by, @at)
                 on conflict (job_id, version) do nothing returning id
                 """)
                 .With("job", pack.JobId).With("run", pack.RunId).With("event", pack.Signature.Number).With("version", pack.Version).With("changes", pack.Changes)
-                .WithJson("model", pack.ModelJson).With("html", pack.Html).With("pdf", pack.Pdf, NpgsqlTypes.NpgsqlDbType.Bytea)
+                .WithJson("model", pack.ModelJson).With("html", pack.Html).With("hash", Hash(pack.Html)).With("pdf", pack.Pdf, NpgsqlTypes.NpgsqlDbType.Bytea)
                 .With("by", pack.Signature.By.Id).With("at", pack.Signature.At.ToUniversalTime())
                 .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
         }, id => id is not null, cancel).ConfigureAwait(false);
@@ -68,6 +73,11 @@ public sealed class PackStore(NpgsqlDataSource source)
     public Task<byte[]?> PdfAsync(long id, CancellationToken cancel) =>
         new Sql(source, "select pdf from packs where id = @id and pdf is not null").With("id", id).FirstAsync(row => row.GetFieldValue<byte[]>(0), cancel);
 
+    /// <summary>The loom's revision that a job's newest pack is about; null before the first.</summary>
+    public async Task<long?> NewestRevisionAsync(long jobId, CancellationToken cancel) =>
+        (await new Sql(source, "select r.revision_id from packs k join runs r on r.id = k.run_id where k.job_id = @job order by k.version desc limit 1").With("job", jobId)
+            .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+
     /// <summary>Opens a link to a pack, unless one is open: then that one stays.</summary>
     public Task ShareAsync(long packId, string token, Guid madeBy, CancellationToken cancel) =>
         new Sql(source, "insert into shares (token, pack_id, made_by) values (@token, @pack, @by) on conflict (pack_id) where withdrawn_at is null do nothing")
@@ -82,6 +92,9 @@ public sealed class PackStore(NpgsqlDataSource source)
         new Sql(source, Select + " where k.id = (select pack_id from shares where token = @token and withdrawn_at is null)")
             .With("token", token).FirstAsync(Read, cancel);
 
+    /// <summary>SHA-256 of a file of text, hexadecimal.</summary>
+    public static string Hash(string html) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(html)));
+
     private static PackEntry Read(NpgsqlDataReader row) => new(
         row.GetInt64(0),
         row.GetInt64(1),
@@ -91,5 +104,7 @@ public sealed class PackStore(NpgsqlDataSource source)
         row.GetFieldValue<DateTimeOffset>(5),
         row.GetBoolean(6),
         row.TextOrNull(7),
-        row.SummaryOrNull(8));
+        row.SummaryOrNull(8),
+        row.GetString(9),
+        row.TextOrNull(10));
 }

@@ -54,7 +54,7 @@ public sealed class PackTests
         var loom = Looms.FrostFan;
         var page = await ReadAsync(PackHtml.Render(Pack(loom, papers: true), loom));
         page.QuerySelectorAll(".parts a").Select(a => a.TextContent).ShouldBe(
-            ["Before you start", "What you connect", "The walk, connector by connector", "Options: what is there and not used", "First start", "If something does not work", "How it works", "Fuses and relays", "Plugs that fit into each other’s place", "Wires by function", "Faults found and fixed", "Test record"]);
+            ["Before you start", "What is in the box", "What you connect", "The walk, connector by connector", "Options: what is there and not used", "Order of fitting", "First start", "If something does not work", "Reading codes", "How it works", "Fuses and relays", "Plugs that fit into each other’s place", "Settings sheet", "The fewest leads to run", "Wires by function", "Faults found and fixed", "Test record"]);
         page.QuerySelectorAll(".parts a, .index a").ShouldAllBe(a => page.GetElementById(a.GetAttribute("href")!.Substring(1)) != null);
         page.QuerySelector("#trouble")!.ParentElement!.TextContent.ShouldContain("Feed R-BAT:1 through 40\u00a0A and CUST:2 through 1\u00a0A, and ground R-FRAME:1.");
         page.QuerySelectorAll(".guide > details > summary").Select(s => s.TextContent).Take(3).ShouldBe(
@@ -66,7 +66,7 @@ public sealed class PackTests
     [Fact]
     public async Task A_shop_leaves_out_what_it_wants_but_never_what_was_tested_and_found()
     {
-        var pack = Pack(Looms.FrostFan, papers: true);
+        var pack = Pack(Looms.FrostFan, papers: true) with { Questions = [new("Which key?", ["old", "new"], null)], Changes = ["Wire W1 is gone."] };
         foreach (var section in PackSection.All.Where(s => s.Id != "power"))
         {
             var page = await ReadAsync(PackHtml.Render(pack with { LeftOut = [section.Id] }, Looms.FrostFan));
@@ -81,6 +81,9 @@ public sealed class PackTests
             wrong.Problems().ShouldHaveSingleItem().At.ShouldBe("/leftOut");
         }
 
+        new PackTemplate([], (PackPaper)7).Problems().ShouldHaveSingleItem().At.ShouldBe("/paper");
+        new PackTemplate([], PackPaper.Letter, (LabelPolicy)7).Problems().ShouldHaveSingleItem().At.ShouldBe("/labels");
+        new PackTemplate(["how"], PackPaper.Letter).ShouldNotBe(new PackTemplate(["how"]));
         (Core.Shop.ShopLimits.Usual with { Pack = new(["faults"]) }).Problems().ShouldHaveSingleItem().At.ShouldBe("/pack/leftOut");
         (Core.Shop.ShopLimits.Usual with { Pack = null! }).Problems().ShouldHaveSingleItem().At.ShouldBe("/pack/leftOut");
     }
@@ -105,7 +108,7 @@ public sealed class PackTests
         html.ShouldNotContain("{{ 7 | times: 6 }} 42");
         foreach (var summary in page.QuerySelectorAll(".guide p.end"))
         {
-            summary.Children.ShouldAllBe(c => c.TagName == "B" && c.TextContent.StartsWith('K'));
+            summary.Children.ShouldAllBe(c => c.TagName == "B" && c.TextContent.StartsWith("Call the shop and tell them code K"));
         }
     }
 
@@ -203,7 +206,7 @@ public sealed class PackTests
     public void A_loom_without_a_battery_has_a_pack_without_these_parts()
     {
         var loom = Looms.Of("A:1-B:1");
-        CustomerPapers.Of(loom, 20, TestContext.Current.CancellationToken).ShouldBeNull();
+        PackPapers.Of(loom, 20, TestContext.Current.CancellationToken).ShouldBeNull();
         PackHtml.Render(Pack(loom), loom).ShouldNotContain("id=\"trouble\"");
     }
 
@@ -279,13 +282,13 @@ public sealed class PackTests
         stops[0].Pins.Single(p => p.Cavity == "7").Kind.ShouldBe("empty");
     }
 
-    private static readonly Dictionary<Loom, CustomerPapers> Known = [];
+    private static readonly Dictionary<Loom, PackPapers> Known = [];
 
-    private static CustomerPapers Papers(Loom loom)
+    private static PackPapers Papers(Loom loom)
     {
         lock (Known)
         {
-            return Known.TryGetValue(loom, out var known) ? known : Known[loom] = CustomerPapers.Of(loom, 20)!;
+            return Known.TryGetValue(loom, out var known) ? known : Known[loom] = PackPapers.Of(loom, 20)!;
         }
     }
 

@@ -119,9 +119,9 @@ public sealed class SymptomTests
     [Fact]
     public void The_guide_names_almost_every_cause_in_few_checks_and_no_way_is_longer_than_seven()
     {
-        foreach (var (_, table, guide) in new[] { Fan.Value, Launch.Value })
+        foreach (var (effects, table, guide) in new[] { Fan.Value, Launch.Value })
         {
-            var play = guide.Play(200, 1);
+            var play = guide.Play(effects, 200, 1);
             play.Named.ShouldBeGreaterThanOrEqualTo(0.95);
             play.MeanChecks.ShouldBeLessThanOrEqualTo(4);
             foreach (var start in guide.Starts)
@@ -151,7 +151,7 @@ public sealed class SymptomTests
         effects.All.Length.ShouldBe(4);
         table.Symptoms.ShouldBeEmpty();
         table.Unseen.Length.ShouldBe(4);
-        guide.Play(200, 1).ShouldBe(new(0, 0, 0));
+        guide.Play(effects, 200, 1).ShouldBe(new(0, 0, 0));
     }
 
     private static (BreakEffects Effects, SymptomTable Table, FaultGuide Guide) Made(Loom loom)

@@ -68,6 +68,23 @@ public sealed class LookTests(Shop shop)
         bench.GetProperty("steps").EnumerateArray().Single().GetProperty("photos")[0].GetGuid().ShouldBe(key);
     }
 
+    [Fact]
+    public async Task The_newest_photo_of_a_plug_stands_in_the_pack_beside_its_faces()
+    {
+        var lead = await shop.LeadAsync();
+        var job = await lead.JobWithLoomAsync(ImportTests.Small);
+        var started = await lead.StartRunAsync(job, new { meterId = 1, isolation = "neighbours", carryOver = false, looks = true });
+        var (run, step) = (started.GetProperty("id").GetInt64(), StepOf([.. started.GetProperty("steps").EnumerateArray()], "look"));
+        var (older, newer) = (Guid.CreateVersion7(), Guid.CreateVersion7());
+        (await SendAsync(lead, run, step, older, Picture(800, 600))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await SendAsync(lead, run, step, newer, Picture(600, 800))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var link = (await lead.PostForAsync($"/api/jobs/{job}/review", new { })).GetProperty("link").GetString()!;
+        using var customer = shop.CreateClient(new() { HandleCookies = false });
+        var html = await customer.GetStringAsync($"{link}/pack", Cancel);
+        html.Split("<img ").Length.ShouldBe(2);
+        html.ShouldContain($"data:image/jpeg;base64,{Convert.ToBase64String(await FetchAsync(lead, run, newer, small: true))}\" alt='A on the loom'");
+    }
+
     [Theory]
     [InlineData(SKEncodedImageFormat.Png, 900, 300)]
     [InlineData(SKEncodedImageFormat.Webp, 300, 900)]

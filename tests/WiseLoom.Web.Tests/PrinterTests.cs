@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Text;
 using Microsoft.Extensions.Configuration;
 using Microsoft.Extensions.Logging.Abstractions;
+using WiseLoom.Core.Handover;
 using WiseLoom.Web.Handover;
 
 namespace WiseLoom.Web.Tests;
@@ -14,7 +15,7 @@ public sealed class PrinterTests
     private static PdfPrinter Printer(string? chromium = null, int seconds = 60) => new(
         new ConfigurationBuilder().AddInMemoryCollection([new("WISELOOM_CHROMIUM", chromium), new("WISELOOM_PRINT_SECONDS", $"{seconds}")]).Build(), NullLogger<PdfPrinter>.Instance);
 
-    private static Task<byte[]?> PrintAsync(PdfPrinter printer) => printer.PrintAsync("<html><body><h1>Pack</h1></body></html>", "footer", Cancel);
+    private static Task<byte[]?> PrintAsync(PdfPrinter printer) => printer.PrintAsync("<html><body><h1>Pack</h1></body></html>", "footer", PackPaper.A4, Cancel);
 
     private static bool IsPdf(byte[]? bytes) => bytes is not null && bytes.AsSpan().StartsWith("%PDF-"u8);
 
@@ -86,7 +87,7 @@ public sealed class PrinterTests
     {
         await using var printer = Printer();
         using var hangUp = new CancellationTokenSource();
-        var gone = Enumerable.Range(0, 4).Select(_ => printer.PrintAsync($"<html><body>{new StringBuilder().Insert(0, "<p>line</p>", 20_000)}</body></html>", "", hangUp.Token)).ToList();
+        var gone = Enumerable.Range(0, 4).Select(_ => printer.PrintAsync($"<html><body>{new StringBuilder().Insert(0, "<p>line</p>", 20_000)}</body></html>", "", PackPaper.Letter, hangUp.Token)).ToList();
         await hangUp.CancelAsync();
         foreach (var print in gone)
         {

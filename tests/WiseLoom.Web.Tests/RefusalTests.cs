@@ -66,7 +66,7 @@ public sealed partial class RefusalTests(Shop shop)
     private static readonly string[] Whole =
     [
         "GET /api/session", "POST /api/session", "DELETE /api/session", "GET /api/people", "GET /api/me/sessions", "PUT /api/me/password", "POST /api/first-lead", "GET /api/accounts", "POST /api/accounts", "GET /api/audit", "GET /api/faults", "GET /api/faults/report", "GET /api/work", "GET /api/jobs", "POST /api/jobs", "GET /api/families", "PUT /api/families/{id}", "POST /api/faces/pattern",
-        "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/sheets",
+        "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/languages", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/sheets",
         "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
     ];

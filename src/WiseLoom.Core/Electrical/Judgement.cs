@@ -39,7 +39,7 @@ public readonly record struct Limits(double Least, double Most)
     public static Limits Apart => new(ApartOhms, double.PositiveInfinity);
 
     /// <summary>As a person reads them, the unit written once where both share it: <c>52.1 to 98.0 mΩ</c>; <c>at least 10 MΩ</c> without an upper one.</summary>
-    public string InWords() => double.IsPositiveInfinity(Most) ? $"at least {Say.Ohms(Least)}" : Say.Between(Say.Ohms(Least), Say.Ohms(Most));
+    public string InWords() => double.IsPositiveInfinity(Most) ? Words.Of($"at least {Say.Ohms(Least)}") : Say.Between(Say.Ohms(Least), Say.Ohms(Most));
 }
 
 /// <summary>A stretch of the scale that has one verdict.</summary>

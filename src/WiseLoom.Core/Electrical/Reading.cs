@@ -43,7 +43,7 @@ public readonly record struct Reading(double? Value, ReadingUnit Unit = ReadingU
     /// <summary>As a person reads it; <c>over range</c> when the meter showed no value.</summary>
     public string InWords() => (Value, Unit) switch
     {
-        (null, _) => "over range",
+        (null, _) => Words.Text("over range"),
         ({ } volts, ReadingUnit.Volt) => Say.Drop(volts),
         ({ } newtons, ReadingUnit.Newton) => Say.Newtons(newtons),
         ({ } seen, ReadingUnit.Sight) => seen > 0.5 ? "as it should be" : "not as it should be",

@@ -26,7 +26,7 @@ internal static class LoomColumns
     internal static LoomTable Head { get; } = new("loom", "loom",
     [
         new("name", "name", CellCodec.Text), new("revision", "revision", CellCodec.Text),
-        new("supply_volts", "supplyVolts", CellCodec.Number), new("ambient_c", "ambientC", CellCodec.Number),
+        new("supply_volts", "supplyVolts", CellCodec.Number), new("ambient_c", "ambientC", CellCodec.Number), new("weight_kg", "weightKg", CellCodec.Number),
     ]);
 
     internal static ImmutableArray<LoomTable> Lists { get; } =
@@ -67,6 +67,15 @@ internal static class LoomColumns
         new("devices", "devices",
         [
             new("device", "ref", CellCodec.Text, "ref"), new("title", "title", CellCodec.Text), new("kind", "kind", CellCodec.Text), new("pins", "pins", CellCodec.Pins), new("ohm", "ohm", CellCodec.Range),
+        ]),
+        new("box", "box",
+        [
+            new("thing", "id", CellCodec.Text, "id"), new("title", "title", CellCodec.Text), new("kind", "kind", CellCodec.Text), new("count", "count", CellCodec.Number), new("years", "years", CellCodec.Number), new("note", "note", CellCodec.Text),
+        ]),
+        new("fitting", "fitting", [new("step", "id", CellCodec.Text, "id"), new("do", "do", CellCodec.Text), new("branch", "branch", CellCodec.Text)]),
+        new("code_readings", "codeReadings",
+        [
+            new("way", "id", CellCodec.Text, "id"), new("socket", "socket", CellCodec.Text), new("bridge", "bridge", CellCodec.Names), new("how", "how", CellCodec.Text),
         ]),
     ];
 

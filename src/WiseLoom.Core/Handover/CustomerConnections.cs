@@ -35,7 +35,7 @@ internal static class CustomerConnections
                where wires.Count > 0
                let most = plain.Max(s => s is null ? 0 : Math.Abs(s.Amps(point)))
                select new ConnectRow(
-                   point.ToString(), string.Join(", ", wires.Select(w => $"{w.Colour.Text} {w.Section}")), string.Join("; ", wires.Select(w => w.Circuit).OfType<string>().Distinct()),
+                   point.ToString(), string.Join(", ", wires.Select(w => $"{w.Colour.Text} {w.Section.InWords()}")), string.Join("; ", wires.Select(w => w.Circuit).OfType<string>().Distinct()),
                    Is(loom, net, plain, point, wires[0]), Math.Max(most, Fed(point)?.PeakAmps ?? 0),
                    Fed(point)?.FuseAmps ?? (most > 0.05 && !IsGround(plain, point) ? Fuses.FirstOrDefault(f => f >= most * Headroom, Fuses[^1]) : null)),
         ];
@@ -49,14 +49,14 @@ internal static class CustomerConnections
         var beyond = graph.NetOf(point)?.Points ?? [];
         var lamp = loom.Devices.FirstOrDefault(d => d.Model is LoadModel { Use: "lamp" } && d.Pins.ContainsValue(point));
         var feeds = wire.Role is null or WireRole.Feed;
-        return feeds && High(KeyPosition.Off) ? "constant feed, through a fuse at the battery"
-            : feeds && High(KeyPosition.On) && High(KeyPosition.Start) ? "ignition feed: must stay up while cranking"
-            : lamp is not null ? $"lead of {lamp.Title}"
-            : feeds && High(KeyPosition.On) ? "feed with the key on; drops while cranking"
-            : High(KeyPosition.Start) && !High(KeyPosition.On) ? "start: has supply only while cranking"
-            : wire.Role == WireRole.Ground ? "ground: bolt it to bare metal, or to the battery’s negative post"
-            : wire.Role == WireRole.Feed ? "feed that something else switches"
-            : loom.Devices.Any(d => d.Model is RelayModel && new[] { d.Joint("coil+"), d.Joint("coil-") }.Any(j => ProbePoint.TryParse(j, out var p) && beyond.Contains(p))) ? "relay trigger: no motor and no lamp on it"
-            : wire.Role is { } role ? role.ToString().ToLowerInvariant() : "signal";
+        return feeds && High(KeyPosition.Off) ? Words.Text("constant feed, through a fuse at the battery")
+            : feeds && High(KeyPosition.On) && High(KeyPosition.Start) ? Words.Text("ignition feed: must stay up while cranking")
+            : lamp is not null ? Words.Of($"lead of {lamp.Title}")
+            : feeds && High(KeyPosition.On) ? Words.Text("feed with the key on; drops while cranking")
+            : High(KeyPosition.Start) && !High(KeyPosition.On) ? Words.Text("start: has supply only while cranking")
+            : wire.Role == WireRole.Ground ? Words.Text("ground: bolt it to bare metal, or to the battery’s negative post")
+            : wire.Role == WireRole.Feed ? Words.Text("feed that something else switches")
+            : loom.Devices.Any(d => d.Model is RelayModel && new[] { d.Joint("coil+"), d.Joint("coil-") }.Any(j => ProbePoint.TryParse(j, out var p) && beyond.Contains(p))) ? Words.Text("relay trigger: no motor and no lamp on it")
+            : wire.Role is { } role ? Words.Text(role.ToString().ToLowerInvariant()) : Words.Text("signal");
     }
 }

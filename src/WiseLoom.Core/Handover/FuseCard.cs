@@ -24,15 +24,15 @@ public static class FuseCard
     {
         ArgumentNullException.ThrowIfNull(loom);
         var html = new StringBuilder();
-        html.Append("<!doctype html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>").Append(Text($"{loom.Name} {loom.Revision}, fuse and relay card")).Append("</title><style>@page{size:A4;margin:10mm}")
-            .Append(PackHtml.Resource("labels.css")).Append("</style></head><body><h1>").Append(Text($"{loom.Name} {loom.Revision}: fuses and relays")).Append("</h1>");
+        html.Append("<!doctype html><html lang=\"").Append(Words.Language.Code).Append("\"><head><meta charset=\"utf-8\"><title>").Append(Text(Words.Of($"{loom.Name} {loom.Revision}, fuse and relay card"))).Append("</title><style>@page{size:A4;margin:10mm}")
+            .Append(PackHtml.Resource("labels.css")).Append("</style></head><body><h1>").Append(Text(Words.Of($"{loom.Name} {loom.Revision}: fuses and relays"))).Append("</h1>");
         foreach (var box in Boxes(loom))
         {
             var face = FaceLayout.Of(box.Family, FaceSide.MatingFace);
             html.Append(CultureInfo.InvariantCulture, $"<h2>{Text($"{box.Ref}, {box.Title}")}</h2><div style=\"width:{face.Columns * CellMm:0.#}mm\">{Draw(loom, box)}</div>");
         }
 
-        html.Append("<table><thead><tr><th>Fuse</th><th>Rating</th><th>Feeds</th><th>When it is gone</th></tr></thead><tbody>");
+        html.Append($"<table><thead><tr><th>{Text(Words.Text("Fuse"))}</th><th>{Text(Words.Text("Rating"))}</th><th>{Text(Words.Text("Feeds"))}</th><th>{Text(Words.Text("When it is gone"))}</th></tr></thead><tbody>");
         foreach (var fuse in fuses.IsDefault ? [] : fuses)
         {
             html.Append("<tr><th>").Append(Text(fuse.Title)).Append("</th><td>").Append(Rating.InWords(fuse.Amps)).Append("</td><td>").Append(Text(fuse.Feeds)).Append("</td><td>").Append(Text(fuse.Stops)).Append("</td></tr>");
@@ -47,13 +47,14 @@ public static class FuseCard
         var face = FaceLayout.Of(box.Family, FaceSide.MatingFace);
         var cells = face.Cells.ToDictionary(c => c.Cavity, StringComparer.Ordinal);
         var svg = new StringBuilder();
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"lid\" viewBox=\"0 0 {face.Columns * Cell} {face.Rows * Cell}\" role=\"img\" aria-label=\"{Text($"{box.Ref}: fuses and relays where they sit")}\">");
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"lid\" viewBox=\"0 0 {face.Columns * Cell} {face.Rows * Cell}\" role=\"img\" aria-label=\"{Text(Words.Of($"{box.Ref}: fuses and relays where they sit"))}\">");
         var sitting = Parts(loom, box).SelectMany(d => d.Pins.Values.Where(p => p.Connector == box.Ref && cells.ContainsKey(p.Cavity)).Select(p => (p.Cavity, Part: d))).ToLookup(x => x.Cavity, x => x.Part, StringComparer.Ordinal);
         foreach (var place in sitting)
         {
             var (x, y) = (cells[place.Key].X * Cell, cells[place.Key].Y * Cell);
             var titles = string.Join(", ", place.Select(d => d.Title));
-            var ratings = string.Join("/", place.Select(d => d.Model is FuseModel fuse ? fuse.Amps.ToString("0.##", CultureInfo.InvariantCulture) : "R").Distinct());
+            // A cavity in which several fuses meet is the feed that they share.
+            var ratings = place.Count(d => d.Model is FuseModel) > 1 ? "+" : string.Join("/", place.Select(d => d.Model is FuseModel fuse ? Words.Figure(fuse.Amps, "0.##") : "R").Distinct());
             svg.Append(CultureInfo.InvariantCulture, $"<g><title>{Text(titles)}</title><rect x=\"{x - 14:0.#}\" y=\"{y - 14:0.#}\" width=\"28\" height=\"28\" rx=\"3\"/><text x=\"{x:0.#}\" y=\"{y:0.#}\">{ratings}</text><text class=\"name\" x=\"{x:0.#}\" y=\"{y + 10:0.#}\">{Text(place.Key)}</text></g>");
         }
 

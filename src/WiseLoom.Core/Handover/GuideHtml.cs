@@ -23,7 +23,7 @@ internal static class GuideHtml
     {
         if (node.Do is { } act)
         {
-            html.Append("<p><b>Check ").Append(check).Append(".</b> ").Append(Text(act)).Append("</p>");
+            html.Append("<p><b>").Append(Text(Words.Of($"Check {check}."))).Append("</b> ").Append(Text(act)).Append("</p>");
             foreach (var answer in node.Answers)
             {
                 html.Append("<details><summary>").Append(Text(answer.Answer)).Append("</summary>");
@@ -37,18 +37,18 @@ internal static class GuideHtml
         html.Append("<p class=\"end\">");
         if (node.Code is { } code)
         {
-            html.Append("Call the shop and tell them code <b>").Append(Text(code)).Append("</b>. It is one of: ");
+            html.Append("<b>").Append(Text(Words.Of($"Call the shop and tell them code {code}."))).Append("</b> ").Append(Text(Words.Text("It is one of: ")));
         }
         else if (node.Causes.Length > 1)
         {
-            html.Append("It is one of these, which lie on one way; battery and plugs off, measure each from end to end: ");
+            html.Append(Text(Words.Text("It is one of these, which lie on one way; battery and plugs off, measure each from end to end: ")));
         }
         else
         {
-            html.Append("Found: ");
+            html.Append(Text(Words.Text("Found: ")));
         }
 
-        html.Append(string.Join("; ", node.Causes.Take(12).Select(Text))).Append(node.Causes.Length > 12 ? " and more" : "").Append(".</p>");
+        html.Append(string.Join("; ", node.Causes.Take(12).Select(Text))).Append(node.Causes.Length > 12 ? Text(Words.Text(" and more")) : "").Append(".</p>");
     }
 
     private static string Text(string text) => WebUtility.HtmlEncode(text);

@@ -54,8 +54,8 @@ public sealed record HowItWorks(string Name, string Sentence, ImmutableArray<str
             var when = (plain.Count > 0 ? plain : [.. there.Where(t => t.Functions.Exists(f => f.Device == device.Ref)).Take(3)]).Select(t => effects.Moments.InWords(t.At));
             var relays = supply.Concat(ground).Select(l => l.Split('/')[0]).Distinct().Select(r => loom.Devices.FirstOrDefault(d => d.Ref == r)).Where(d => d?.Model is RelayModel).Select(r => Relay(loom, state, r!, plus, minus));
             found.Add(new(
-                function.Name,
-                $"{Upper(string.Join("; ", when))}{(driven is null ? "" : $", each time the controller drives ‘{driven}’")}: supply comes by {InWords(loom, supply)}; the other side goes to ground by {InWords(loom, [.. ground.Reverse()])}.{string.Concat(relays)}",
+                FunctionName.Of(device),
+                Words.Of($"{Upper(string.Join("; ", when))}{(driven is null ? "" : Words.Of($", each time the controller drives ‘{driven}’"))}: supply comes by {InWords(loom, supply)}; the other side goes to ground by {InWords(loom, [.. ground.Reverse()])}.{string.Concat(relays)}"),
                 [.. supply.Concat([device.Ref]).Concat(ground.Reverse()).Select(l => l.Split('/')[0]).Distinct()]));
         }
 
@@ -71,7 +71,7 @@ public sealed record HowItWorks(string Name, string Sentence, ImmutableArray<str
             .. all.GroupBy(Shape, StringComparer.Ordinal).Select(g => g.Count() == 1 ? g.First() : g.First() with
             {
                 Name = string.Join(", ", g.Select(h => h.Name)),
-                Sentence = $"{g.First().Name}: {g.First().Sentence} The others come about in the same way by their own wires.",
+                Sentence = $"{g.First().Name}: {g.First().Sentence} {Words.Text("The others come about in the same way by their own wires.")}",
             }),
         ];
     }
@@ -85,13 +85,13 @@ public sealed record HowItWorks(string Name, string Sentence, ImmutableArray<str
     private static string Relay(Loom loom, BareState state, Device relay, string plus, string minus)
     {
         var (high, low) = (state.Way(plus, relay.Joint("coil+") ?? ""), state.Way(minus, relay.Joint("coil-") ?? ""));
-        return $" {relay.Title} pulls: its coil has supply by {InWords(loom, high)} and goes to ground by {InWords(loom, [.. low.Reverse()])}.";
+        return " " + Words.Of($"{relay.Title} pulls: its coil has supply by {InWords(loom, high)} and goes to ground by {InWords(loom, [.. low.Reverse()])}.");
     }
 
     private static string InWords(Loom loom, ImmutableArray<string> way)
     {
         var titles = way.Select(l => l.Split('/')[0]).Distinct().Select(l => loom.Devices.FirstOrDefault(d => d.Ref == l) is { } device ? device.Model is FuseModel { Amps: var amps } ? $"{device.Title} ({Rating.InWords(amps)})" : device.Title : l).ToList();
-        return titles.Count == 0 ? "the engine’s metal" : string.Join(", ", titles);
+        return titles.Count == 0 ? Words.Text("the engine’s metal") : string.Join(", ", titles);
     }
 
     private static string Upper(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];

@@ -48,9 +48,9 @@ public sealed record MixUp(string One, string Other, double ApartMm, string Does
         Device? On(string connector) => loom.DevicesOn(connector).FirstOrDefault();
         return (On(one)?.Model, On(other)?.Model) switch
         {
-            (LoadModel { Verb.Length: > 0 }, LoadModel { Verb.Length: > 0 }) => $"Each works when it is the other’s turn: {On(one)!.Title} with {On(other)!.Title}. Nothing tells it at rest.",
-            (NtcModel or TransducerModel or PotModel, NtcModel or TransducerModel or PotModel) => "Each value is shown under the other’s name: both can be possible, and no code is stored.",
-            _ => "Nothing tells it without driving one after the other.",
+            (LoadModel { Verb.Length: > 0 }, LoadModel { Verb.Length: > 0 }) => Words.Of($"Each works when it is the other’s turn: {On(one)!.Title} with {On(other)!.Title}. Nothing tells it at rest."),
+            (NtcModel or TransducerModel or PotModel, NtcModel or TransducerModel or PotModel) => Words.Text("Each value is shown under the other’s name: both can be possible, and no code is stored."),
+            _ => Words.Text("Nothing tells it without driving one after the other."),
         };
     }
 }

@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning;
+using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Core.Handover;
@@ -15,7 +17,11 @@ public sealed record PackHead(
     string Changes,
     string SignedBy,
     DateTimeOffset SignedAt,
-    string Meter);
+    string Meter)
+{
+    /// <summary>Code of the language that it is written in; see <see cref="Language.All"/>.</summary>
+    public string Language { get; init; } = Units.Language.English.Code;
+}
 
 /// <summary>Everything a pack says, before it is laid out.</summary>
 /// <param name="NotTested">What was not tested or not proven, in words; empty when all was.</param>
@@ -39,19 +45,45 @@ public sealed record PackModel(
     /// <summary>What is there and not used.</summary>
     public ImmutableArray<Option> Options { get; init; } = [];
 
+    /// <summary>What it weighs with its box, kilograms; null where nobody says.</summary>
+    public double? WeightKg { get; init; }
+
+    /// <summary>The packing list.</summary>
+    public ImmutableArray<BoxItem> Box { get; init; } = [];
+
+    /// <summary>What the controllers must be set to.</summary>
+    public ImmutableArray<SettingsRow> Settings { get; init; } = [];
+
+    /// <summary>In which order the loom goes in.</summary>
+    public ImmutableArray<string> Fitting { get; init; } = [];
+
+    /// <summary>Ways of reading codes.</summary>
+    public ImmutableArray<CodeReading> CodeReadings { get; init; } = [];
+
+    /// <summary>What is otherwise than in the pack before, worked out from the two looms; empty in a first pack.</summary>
+    public ImmutableArray<string> Changes { get; init; } = [];
+
+    /// <summary>By connector: what it looks like on the loom, a small JPEG as base64.</summary>
+    public ImmutableSortedDictionary<string, string> Photos { get; init; } = ImmutableSortedDictionary<string, string>.Empty;
+
+    /// <summary>What the customer is asked.</summary>
+    public ImmutableArray<PackQuestion> Questions { get; init; } = [];
+
     /// <summary>Ids of sections that the shop leaves out of its packs.</summary>
     public ImmutableArray<string> LeftOut { get; init; } = [];
 
     /// <summary>Brings a run and its record together.</summary>
-    /// <param name="papers">What is computed for the customer; null for none.</param>
-    public static PackModel Of(PackHead head, BenchRun run, ImmutableArray<RecordedStep> record, CustomerPapers? papers = null)
+    /// <param name="papers">What is computed for the customer, in the head's language; null for none.</param>
+    public static PackModel Of(PackHead head, BenchRun run, ImmutableArray<RecordedStep> record, PackPapers? papers = null)
     {
+        ArgumentNullException.ThrowIfNull(head);
         ArgumentNullException.ThrowIfNull(run);
+        using var spoken = Words.In(Language.Of(head.Language));
         var (passed, all) = (run.Count(StepState.Pass), run.Plan.Steps.Length);
         var notTested = NotProven(run, record);
         var result = passed == all
-            ? $"All {all} measurements lie within their limits."
-            : $"{passed} of {all} measurements lie within their limits; the rest {(all - passed == 1 ? "is" : "are")} named below.";
+            ? Words.Of($"All {all} measurements lie within their limits.")
+            : all - passed == 1 ? Words.Of($"{passed} of {all} measurements lie within their limits; the rest is named below.") : Words.Of($"{passed} of {all} measurements lie within their limits; the rest are named below.");
         return new(
             head,
             result,
@@ -60,7 +92,17 @@ public sealed record PackModel(
             Care.BeforeInstalling,
             WalkStop.Of(run.Loom, run.Plan.AmbientC, run.Plan.Copper),
             record,
-            [.. run.Faults]) { PowerUp = PackPowerUp.Of(run), Options = OptionCircuits.Of(run.Loom), Papers = papers is null ? null : PackPapers.Of(run.Loom, papers) };
+            [.. run.Faults])
+        {
+            PowerUp = PackPowerUp.Of(run),
+            Options = OptionCircuits.Of(run.Loom),
+            Papers = papers,
+            WeightKg = run.Loom.WeightKg,
+            Box = run.Loom.Box,
+            Settings = SettingsSheet.Of(run.Loom).Rows,
+            Fitting = FittingOrder.Of(run.Loom),
+            CodeReadings = run.Loom.CodeReadings,
+        };
     }
 
     /// <summary>What a pack made now would name as not tested or not proven.</summary>
@@ -68,41 +110,41 @@ public sealed record PackModel(
     {
         ArgumentNullException.ThrowIfNull(run);
         var lines = ImmutableArray.CreateBuilder<string>();
-        lines.AddRange(run.Plan.LeftOpen);
+        lines.AddRange(run.Plan.LeftOpen.Select(Words.Text));
         foreach (var step in record)
         {
-            var what = $"Step {step.Step.Number}, {step.Step.Black} to {step.Step.RedInWords}";
+            var what = Words.Of($"Step {step.Step.Number}, {step.Step.Black} to {step.Step.RedInWords}");
             if (step.State == StepState.Skipped)
             {
-                lines.Add($"{what}: not measured. {step.Skipped}");
+                lines.Add(Words.Of($"{what}: not measured. {step.Skipped}"));
             }
             else if (step.State == StepState.CantTell)
             {
-                lines.Add($"{what}: measured, but this meter cannot decide it.");
+                lines.Add(Words.Of($"{what}: measured, but this meter cannot decide it."));
             }
             else if (step.State is StepState.NotTested or StepState.Retest)
             {
-                lines.Add($"{what}: no reading.");
+                lines.Add(Words.Of($"{what}: no reading."));
             }
         }
 
         if (record.Count(r => r.Carried is not null) is var carried and > 0)
         {
-            lines.Add($"{carried} of the {record.Length} steps were not measured anew: an earlier revision proved them and the rework did not touch them. The test record names each.");
+            lines.Add(Words.Of($"{carried} of the {record.Length} steps were not measured anew: an earlier revision proved them and the rework did not touch them. The test record names each."));
         }
 
         if (run.Care.Checks.Any(c => c.GoodAt == 0))
         {
-            lines.Add("The meter was not held against everything known that it could have been, during this run.");
+            lines.Add(Words.Text("The meter was not held against everything known that it could have been, during this run."));
         }
         else if (run.Care.Since > 0)
         {
-            lines.Add(run.Care.Since == 1 ? "1 reading was taken after the meter was last checked." : $"{run.Care.Since} readings were taken after the meter was last checked.");
+            lines.Add(run.Care.Since == 1 ? Words.Text("1 reading was taken after the meter was last checked.") : Words.Of($"{run.Care.Since} readings were taken after the meter was last checked."));
         }
 
         if (record.Any(s => s.Step.Phase == StepPhase.Fitted && !s.Readings.IsEmpty))
         {
-            lines.Add("Devices were plugged in for the readings through them, without power; all other readings were taken with nothing plugged in.");
+            lines.Add(Words.Text("Devices were plugged in for the readings through them, without power; all other readings were taken with nothing plugged in."));
         }
 
         if (run.PowerUp is { } power && power.Standings.Values.Any(s => s.Answer is not null))
@@ -112,9 +154,9 @@ public sealed record PackModel(
         }
 
         lines.Add(record.Any(s => s.Step.Phase == StepPhase.UnderLoad && !s.Readings.IsEmpty)
-            ? "No power was applied to this loom but for the tests under load, through one pair at a time with nothing plugged in."
-            : record.Any(s => s.Step.Phase == StepPhase.Fitted && !s.Readings.IsEmpty) ? "No power was applied to this loom."
-            : "No power was applied to this loom: only resistance was measured, with nothing plugged in.");
+            ? Words.Text("No power was applied to this loom but for the tests under load, through one pair at a time with nothing plugged in.")
+            : record.Any(s => s.Step.Phase == StepPhase.Fitted && !s.Readings.IsEmpty) ? Words.Text("No power was applied to this loom.")
+            : Words.Text("No power was applied to this loom: only resistance was measured, with nothing plugged in."));
         return lines.ToImmutable();
     }
 }

@@ -15,8 +15,7 @@ public sealed record PackStage(int Number, string Name, string Words, ImmutableA
 /// <summary>The power-up of a loom as a pack prints it.</summary>
 /// <param name="Where">The school, in words.</param>
 /// <param name="Fitted">Devices that were not themselves on the bench.</param>
-/// <param name="Settings">What a controller must be set to for this loom: name and value.</param>
-public sealed record PackPowerUp(string Where, ImmutableArray<string> Fitted, ImmutableArray<PackStage> Stages, ImmutableArray<SettingsRow> Settings)
+public sealed record PackPowerUp(string Where, ImmutableArray<string> Fitted, ImmutableArray<PackStage> Stages)
 {
     /// <summary>Of a run; null when its loom was not powered up.</summary>
     public static PackPowerUp? Of(BenchRun run)
@@ -27,12 +26,11 @@ public sealed record PackPowerUp(string Where, ImmutableArray<string> Fitted, Im
             return null;
         }
 
-        var where = BenchFile.FindSchool(record.Terms.School) switch { School.Bench => "on the bench, without an engine", School.TestEngine => "on a test engine", _ => "in the vehicle" };
+        var where = BenchFile.FindSchool(record.Terms.School) switch { School.Bench => Words.Text("on the bench, without an engine"), School.TestEngine => Words.Text("on a test engine"), _ => Words.Text("in the vehicle") };
         return new(
             where,
             [.. run.Loom.Devices.Where(d => record.Terms.Fit.Of(d) is not States.RealDevice).Select(d => $"{d.Title}: {record.Terms.Fit.Of(d).InWords()}")],
-            [.. record.Stages.Select(s => Stage(record, s))],
-            SettingsSheet.Of(run.Loom).Rows);
+            [.. record.Stages.Select(s => Stage(record, s))]);
     }
 
     /// <summary>What of it was not done or let pass, in words, for the list of what is not tested.</summary>
@@ -46,21 +44,21 @@ public sealed record PackPowerUp(string Where, ImmutableArray<string> Fitted, Im
 
         foreach (var stage in record.Stages.Where(s => record.StateOf(s) is not StageState.Passed))
         {
-            yield return $"Power-up, stage {stage} ({PowerUpStages.Names[stage - 1]}): {Words(record, stage)}.";
+            yield return Words.Of($"Power-up, stage {stage} ({Words.Text(PowerUpStages.Names[stage - 1])}): {HowPassed(record, stage)}.");
         }
     }
 
     private static PackStage Stage(PowerUpRecord record, int number) => new(
-        number, PowerUpStages.Names[number - 1], Words(record, number),
+        number, Words.Text(PowerUpStages.Names[number - 1]), HowPassed(record, number),
         [.. record.Of(number).Where(c => record[c.Id].Answered is not null).Select(c => (c.Title, Stands: record[c.Id])).Select(c => new PackCheck(
             c.Title, c.Stands.Answered!.Expected, c.Stands.Answered.Said, c.Stands.Answered.Note ?? "", c.Stands.Answer!.By.Name, c.Stands.State))]);
 
-    private static string Words(PowerUpRecord record, int stage)
+    private static string HowPassed(PowerUpRecord record, int stage)
     {
         var (all, passed) = (record.Of(stage).Count(), record.Of(stage).Count(c => record[c.Id].State == CheckState.Passed));
         return record.Passes.GetValueOrDefault(stage) is { What: StagePassed pass } by
-            ? pass.NotDone ? $"not done, by the word of {pass.Word}: {pass.Reason}" : $"let pass by {by.By.Name}: {pass.Reason}"
-            : all == 0 ? "this loom has nothing that it looks at"
-            : passed == all ? $"all {all} checks as expected" : $"{passed} of {all} checks as expected; not finished";
+            ? pass.NotDone ? Words.Of($"not done, by the word of {pass.Word}: {pass.Reason}") : Words.Of($"let pass by {by.By.Name}: {pass.Reason}")
+            : all == 0 ? Words.Text("this loom has nothing that it looks at")
+            : passed == all ? Words.Of($"all {all} checks as expected") : Words.Of($"{passed} of {all} checks as expected; not finished");
     }
 }

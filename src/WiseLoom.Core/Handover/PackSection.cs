@@ -13,16 +13,23 @@ public sealed record PackSection(string Id, string Title, bool MayBeLeftOut)
     /// <summary>All, in the order of a pack.</summary>
     public static ImmutableArray<PackSection> All { get; } =
     [
+        new("questions", "Open questions", false) { IsIn = p => !p.Questions.IsDefaultOrEmpty },
+        new("changes", "Changed since the last pack", true) { IsIn = p => !p.Changes.IsDefaultOrEmpty },
+        new("box", "What is in the box", true) { IsIn = p => !p.Box.IsDefaultOrEmpty || p.WeightKg is not null },
         new("connect", "What you connect", true) { IsIn = p => p.Papers is { Connects.IsEmpty: false } },
         new("walk", "The walk, connector by connector", false),
         new("options", "Options: what is there and not used", true) { IsIn = p => !p.Options.IsDefaultOrEmpty },
+        new("fitting", "Order of fitting", true) { IsIn = p => !p.Fitting.IsDefaultOrEmpty },
         new("first", "First start", true) { IsIn = p => p.Papers is not null },
         new("trouble", "If something does not work", true) { IsIn = p => p.Papers is not null },
+        new("codes", "Reading codes", true) { IsIn = p => !p.CodeReadings.IsDefaultOrEmpty || p.Papers is { Codes.IsEmpty: false } },
         new("how", "How it works", true) { IsIn = p => p.Papers is { How.IsEmpty: false } },
         new("fuses", "Fuses and relays", true) { IsIn = p => p.Papers is { Fuses.IsEmpty: false } },
         new("mixups", "Plugs that fit into each other’s place", true) { IsIn = p => p.Papers is { MixUps.IsEmpty: false } },
+        new("settings", "Settings sheet", true) { IsIn = p => !p.Settings.IsDefaultOrEmpty },
+        new("minimum", "The fewest leads to run", true) { IsIn = p => p.Papers is { Minimum.Feed.IsEmpty: false } },
         new("functions", "Wires by function", true),
-        new("power", "Power-up and settings", false) { IsIn = p => p.PowerUp is not null },
+        new("power", "Power-up", false) { IsIn = p => p.PowerUp is not null },
         new("faults", "Faults found and fixed", false),
         new("record", "Test record", false),
     ];

@@ -16,19 +16,20 @@ internal static class PinShows
     {
         var states = LoomStates.For(effects.Loom, effects.AmbientC);
         var shown = Told.AsParallel().AsOrdered().Select(k => states.At(effects.Moments.All[(int)k]).Points).ToList();
-        return effects.Loom.ProbePoints().ToImmutableDictionary(p => p, p => string.Join(", ", Told.Zip(shown, (key, points) => (Key: Word(key), Says: Says(points.GetValueOrDefault(p)))).GroupBy(x => x.Says).Select(g => $"{string.Join("/", g.Select(x => x.Key))} {g.Key}")));
+        var parts = PartOhms.Of(effects.Loom, effects.AmbientC);
+        return effects.Loom.ProbePoints().ToImmutableDictionary(p => p, p => string.Join(", ", Told.Zip(shown, (key, points) => (Key: Word(key), Says: Says(points.GetValueOrDefault(p)))).GroupBy(x => x.Says).Select(g => $"{string.Join("/", g.Select(x => x.Key))} {g.Key}")) + (parts.TryGetValue(p, out var ohms) ? $"; {ohms}" : ""));
     }
 
-    private static string Word(KeyPosition key) => key switch { KeyPosition.Start => "cranking", KeyPosition.Off => "off", KeyPosition.On => "on", _ => "running" };
+    private static string Word(KeyPosition key) => key switch { KeyPosition.Start => Words.Text("cranking"), KeyPosition.Off => Words.Text("off"), KeyPosition.On => Words.Text("on"), _ => Words.Text("running") };
 
     private static string Says(PointState? state)
     {
         if (state?.Shows is not { } shows || state.Floats)
         {
-            return "nothing (open)";
+            return Words.Text("nothing (open)");
         }
 
-        var lamp = shows.LampToGround.Glow switch { Glow.Bright => " (lamp bright)", Glow.Dim => " (lamp dim)", _ => "" };
+        var lamp = shows.LampToGround.Glow switch { Glow.Bright => Words.Text(" (lamp bright)"), Glow.Dim => Words.Text(" (lamp dim)"), _ => "" };
         return $"{Say.Volts(Math.Abs(shows.Meter) < 0.02 ? 0 : shows.Meter)}{lamp}";
     }
 }

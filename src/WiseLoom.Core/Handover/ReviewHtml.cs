@@ -17,24 +17,26 @@ public sealed record ReviewLine(string Name, string Subject, string Words, DateT
 /// <summary>The page on which a customer answers before a loom is boxed: plain forms, no script.</summary>
 public static class ReviewHtml
 {
-    private static readonly TemplateOptions Options = new() { MemberAccessStrategy = new UnsafeMemberAccessStrategy(), CultureInfo = CultureInfo.InvariantCulture };
-
     private static readonly Lazy<IFluidTemplate> Template = new(() => new FluidParser().Parse(PackHtml.Resource("review.liquid")));
 
     /// <summary>The page; all that is from the file or from people is encoded.</summary>
     /// <param name="path">Address of the review, without a slash at its end.</param>
-    /// <param name="told">What came of the last thing that was said; null for nothing.</param>
-    public static string Render(Loom loom, string machine, string path, ImmutableArray<ReviewQuestion> questions, ImmutableArray<ReviewLine> comments, ImmutableArray<ReviewLine> gos, string? told)
+    /// <param name="told">What came of the last thing that was said, in English; empty for nothing.</param>
+    /// <param name="language">What the customer reads.</param>
+    public static string Render(Loom loom, string machine, string path, ImmutableArray<ReviewQuestion> questions, ImmutableArray<ReviewLine> comments, ImmutableArray<ReviewLine> gos, ImmutableArray<string> told, Language language)
     {
         ArgumentNullException.ThrowIfNull(loom);
+        ArgumentNullException.ThrowIfNull(language);
+        using var spoken = Words.In(language);
         static object Line(ReviewLine line) => new { line.Name, line.Subject, line.Words, At = PackHtml.Moment(line.At), line.Old };
-        var context = new TemplateContext(Options);
+        var context = new TemplateContext(Liquid.Options);
         context.SetValue("css", new StringValue(PackHtml.Resource("pack.css"), false));
         context.SetValue("loom", loom.Name);
         context.SetValue("revision", loom.Revision);
         context.SetValue("machine", machine);
         context.SetValue("path", path);
-        context.SetValue("told", told);
+        context.SetValue("told", told.IsDefaultOrEmpty ? null : string.Join(' ', told.Select(Words.Text)));
+        context.SetValue("lang", language.Code);
         context.SetValue("changed", !gos.IsDefaultOrEmpty && gos.All(g => g.Old));
         context.SetValue("questions", questions.Select(q => new { q.Id, q.Asks, Choices = q.Choices.ToArray(), Answers = q.Answers.Select(Line).ToArray(), Key = Guid.CreateVersion7().ToString() }).ToArray());
         context.SetValue("comments", comments.Select(Line).ToArray());

@@ -16,7 +16,7 @@ internal static class StemSvg
     {
         var side = Gap + (stem.Lanes * (TagHeight + 6));
         var svg = new StringBuilder();
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"stem\" viewBox=\"0 0 {Width} {(2 * side) + 12}\" role=\"group\" aria-label=\"The trunk to scale, {stem.TrunkMm:0} millimetres, with {stem.Tags.Length} connectors\">");
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"stem\" viewBox=\"0 0 {Width} {(2 * side) + 12}\" role=\"group\" aria-label=\"{WebUtility.HtmlEncode(Words.Of($"The trunk to scale, {stem.TrunkMm:0} millimetres, with {stem.Tags.Length} connectors"))}\">");
         var y = side + 6;
         svg.Append(string.Concat(stem.Tags.Select(t => Branch(t, y))));
         svg.Append(CultureInfo.InvariantCulture, $"<line class=\"trunk\" x1=\"0\" y1=\"{y}\" x2=\"{Width}\" y2=\"{y}\"/>");

@@ -71,17 +71,17 @@ public sealed record WalkStop(
         ImmutableArray<Wire> wires = [.. loom.WiresAt(point)];
         if (wires.IsEmpty || table.Graph.NetOf(point) is not { } net)
         {
-            return new(cavity, [], [], "", "", "", connector.Blanked.Contains(cavity) ? "blanked" : "empty", "");
+            return new(cavity, [], [], "", "", "", connector.Blanked.Contains(cavity) ? Words.Text("blanked") : Words.Text("empty"), "");
         }
 
         return new(
             cavity,
             [.. wires.Select(w => w.Id)],
             [.. wires.Select(w => w.Colour)],
-            string.Join(", ", wires.Select(w => w.Section.ToString()).Distinct()),
+            string.Join(", ", wires.Select(w => w.Section.InWords()).Distinct()),
             string.Join("; ", wires.Select(w => Destination(w, point, net))),
             string.Join("; ", wires.Select(w => w.Circuit).OfType<string>().Distinct()),
-            wires.Select(w => w.Role).FirstOrDefault(r => r is not null)?.ToString().ToLowerInvariant() ?? "",
+            wires.Select(w => w.Role).FirstOrDefault(r => r is not null) is { } role ? Words.Text(role.ToString().ToLowerInvariant()) : "",
             withReadings ? Reads(point, net, survey) : "");
     }
 
@@ -94,13 +94,13 @@ public sealed record WalkStop(
         }
 
         var others = net.Points.Where(p => p != here).Select(p => p.ToString()).ToList();
-        return $"splice {far.Text}: {string.Join(", ", others.Take(6))}{(others.Count > 6 ? $" and {others.Count - 6} more" : "")}";
+        return Words.Of($"splice {far.Text}: {string.Join(", ", others.Take(6))}") + (others.Count > 6 ? Words.Of($" and {others.Count - 6} more") : "");
     }
 
     private static string Reads(ProbePoint point, Net net, Survey survey)
     {
         var hub = survey.Hub(net);
         var other = hub != point ? hub : net.Points.Where(p => p != point).OrderBy(survey.Rank).Cast<ProbePoint?>().FirstOrDefault();
-        return other is { } to ? $"{Say.Ohms(net.Between(point, to).Nominal)} to {to}" : "ends here";
+        return other is { } to ? Words.Of($"{Say.Ohms(net.Between(point, to).Nominal)} to {to}") : Words.Text("ends here");
     }
 }

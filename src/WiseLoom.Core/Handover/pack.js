@@ -15,7 +15,7 @@
       const own = [...stop.querySelectorAll("tr[data-f]")];
       stop.hidden = wanted !== "" && own.length > 0 && own.every((r) => r.hidden) && !stop.querySelector("h3").textContent.toLowerCase().includes(wanted);
     }
-    said.textContent = wanted === "" ? "" : `${shown} of ${rows.length} pins`;
+    said.textContent = wanted === "" ? "" : said.dataset.words.replace("##", rows.length).replace("#", shown);
   };
   find.addEventListener("input", look);
   document.getElementById("tools").hidden = false;

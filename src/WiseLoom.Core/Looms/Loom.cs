@@ -33,7 +33,20 @@ public sealed record Loom(
         (Name, Revision, SupplyVolts, AmbientC) = (of.Name, of.Revision, of.SupplyVolts, of.AmbientC);
         (Families, Branches, Landmarks, Connectors) = (of.Families, of.Branches, of.Landmarks, of.Connectors);
         (Splices, Wires, Devices) = (of.Splices, of.Wires, of.Devices);
+        (WeightKg, Box, Fitting, CodeReadings) = (of.WeightKg, of.Box, of.Fitting, of.CodeReadings);
     }
+
+    /// <summary>What it weighs with its box, kilograms; null where nobody says.</summary>
+    public double? WeightKg { get; init; }
+
+    /// <summary>The packing list, and what the customer has to have besides.</summary>
+    public ImmutableArray<BoxItem> Box { get; init; } = [];
+
+    /// <summary>Steps of fitting that the shop adds to those that follow from the loom itself, in order.</summary>
+    public ImmutableArray<FittingStep> Fitting { get; init; } = [];
+
+    /// <summary>Ways of reading the controller's codes.</summary>
+    public ImmutableArray<CodeReading> CodeReadings { get; init; } = [];
 
     private Dictionary<string, Connector> ConnectorsByRef => connectors ??= Connectors.ToDictionary(c => c.Ref, StringComparer.Ordinal);
 

@@ -11,6 +11,7 @@ public static class LoomDocument
     [
         ("families", "id", "family"), ("branches", "id", "branch"), ("landmarks", "id", "landmark"), ("connectors", "ref", "connector"),
         ("splices", "ref", "splice"), ("wires", "id", "wire"), ("devices", "ref", "device"),
+        ("box", "id", "thing in the box"), ("fitting", "id", "step of fitting"), ("codeReadings", "id", "way of reading codes"),
     ];
 
     /// <summary>A loom file without any part.</summary>

@@ -82,7 +82,7 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
         var after = problems.Count;
         var devices = ReadDevices(root, volts);
         WarnOfEmptyCavities();
-        var loom = new Loom(name, revision, volts, ambient, familyList, branchList, landmarks, connectorList, spliceList, wires, devices);
+        var loom = WithPapers(root, new(name, revision, volts, ambient, familyList, branchList, landmarks, connectorList, spliceList, wires, devices));
         Check = new(this, loom, before.Problems, [.. problems.Skip(after)], before.Warnings, rows, [.. problems], [.. warnings]);
         return loom;
     }

@@ -36,4 +36,7 @@ public readonly record struct Section
     public override string ToString() => Awg is { } awg
         ? string.Create(CultureInfo.InvariantCulture, $"AWG {(awg >= 0 ? awg : $"{1 - awg}/0")}")
         : string.Create(CultureInfo.InvariantCulture, $"{Mm2:0.###} mm²");
+
+    /// <summary>The same as papers for customers write it.</summary>
+    public string InWords() => Awg is null ? $"{Words.Figure(Mm2, "0.###")} mm²" : ToString();
 }

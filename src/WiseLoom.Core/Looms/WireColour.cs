@@ -40,11 +40,21 @@ public readonly record struct WireColour(ImmutableArray<string> Codes)
 
     /// <summary>Said in words: <c>yellow with black</c>; <c>no colour given</c> when empty.</summary>
     public string Spoken => Codes.IsDefaultOrEmpty
-        ? "no colour given"
-        : string.Join(" with ", Codes.Select(c => Known[c].Name));
+        ? Words.Text("no colour given")
+        : string.Join(Words.Text(" with "), Codes.Select(c => Words.Text(Known[c].Name)));
 
     /// <summary>Colour of each stripe for a screen, <c>#rrggbb</c>, base first.</summary>
     public IEnumerable<string> Stripes => Codes.Select(c => Known[c].Hex);
+
+    /// <summary>What is seen across a wire, from its upper edge to its lower, in bands of one height: the base with each tracer running along in it.</summary>
+    public IEnumerable<string> Bands
+    {
+        get
+        {
+            var (stripes, last) = (Stripes.ToList(), Codes.IsDefault ? 0 : Codes.Length - 1);
+            return last < 1 ? stripes : stripes.Skip(1).SelectMany(tracer => new[] { stripes[0], tracer }).Append(stripes[0]);
+        }
+    }
 
     /// <summary>Reads <c>BU</c> or <c>BU/WH</c> (one to three colours); small letters are taken as capitals.</summary>
     /// <param name="text">The text; null or empty gives <see cref="None"/>.</param>

@@ -12,8 +12,8 @@ public sealed record UnseenBreak(string Wire, (ProbePoint A, ProbePoint B)? Show
 {
     /// <summary>What is missed and what would show it, in words.</summary>
     public string Sentence() => Shows is { } pair
-        ? $"A break of {Wire} might not be noticed, since another way lies beside it: measure {pair.A} to {pair.B} as well."
-        : $"A break of {Wire} cannot be noticed by any pair, since another way lies beside it: take its end out at {End} and measure it alone, or test under load.";
+        ? Words.Of($"A break of {Wire} might not be noticed, since another way lies beside it: measure {pair.A} to {pair.B} as well.")
+        : Words.Of($"A break of {Wire} cannot be noticed by any pair, since another way lies beside it: take its end out at {End} and measure it alone, or test under load.");
 }
 
 /// <summary>Looks for breaks that other ways hide.</summary>

@@ -26,14 +26,14 @@ public static class ExpectedCodes
         ArgumentNullException.ThrowIfNull(channel);
         return channel.EndAt(volts) switch
         {
-            ChannelEnd.High => new($"{channel.Point} high", $"‘{channel.Name}’ stands at the upper end of its range"),
-            ChannelEnd.Low => new($"{channel.Point} low", $"‘{channel.Name}’ stands at the lower end of its range"),
+            ChannelEnd.High => new($"{channel.Point} high", Words.Of($"‘{channel.Name}’ stands at the upper end of its range")),
+            ChannelEnd.Low => new($"{channel.Point} low", Words.Of($"‘{channel.Name}’ stands at the lower end of its range")),
             _ => null,
         };
     }
 
     /// <summary>The code of an output that finds no load.</summary>
-    public static ControllerCode Open(ProbePoint point, string output) => new($"{point} open", $"output ‘{output}’ finds no load");
+    public static ControllerCode Open(ProbePoint point, string output) => new($"{point} open", Words.Of($"output ‘{output}’ finds no load"));
 
     /// <summary>Those of a loom with what is fitted.</summary>
     public static ImmutableArray<ExpectedCode> Of(Loom loom, BenchFit fit, double ambientC) => Of(new PowerUpBench(loom, fit, ambientC, School.Bench));
@@ -53,7 +53,7 @@ public static class ExpectedCodes
         {
             if (Of(channel, state.Volts(channel.Point.ToString())) is { } code)
             {
-                codes.Add(new(code, Gone(channel.Sensor!.Ref) ? $"{channel.Sensor.Title} is not fitted here" : $"{channel.Sensor.Title} reads so as it is drawn"));
+                codes.Add(new(code, Gone(channel.Sensor!.Ref) ? Words.Of($"{channel.Sensor.Title} is not fitted here") : Words.Of($"{channel.Sensor.Title} reads so as it is drawn")));
             }
         }
 
@@ -64,7 +64,7 @@ public static class ExpectedCodes
             if (whole.State(on with { Conditions = on.Conditions.Add(output.Name) }) is { } all && Math.Abs(all.Amps(output.Point)) >= LeastAmps
                 && bench.State(on with { Conditions = on.Conditions.Add(output.Name) }) is { } here && Math.Abs(here.Amps(output.Point)) < LeastAmps)
             {
-                codes.Add(new(Open(output.Point, output.Name), $"{string.Join(" and ", output.Loads.Select(l => l.Title))} {(output.Loads.Length == 1 ? "is" : "are")} not fitted here"));
+                codes.Add(new(Open(output.Point, output.Name), output.Loads.Length == 1 ? Words.Of($"{output.Loads[0].Title} is not fitted here") : Words.Of($"{Words.And(output.Loads.Select(l => l.Title))} are not fitted here")));
             }
         }
 

@@ -60,7 +60,7 @@ public sealed record MinimumToRun(
         MinimumToRun None(string sentence, bool exact) => new(functions, false, [], [], [], exact, sentence);
         if (devices.IsEmpty || outside.Inside.Devices.Count(d => devices.Contains(d.Ref)) < devices.Count)
         {
-            return None(devices.IsEmpty ? "This loom has nothing that an engine needs to run: name what shall work." : "Some of what shall work hangs on an outside plug itself: it is not there while that plug is off.", true);
+            return None(devices.IsEmpty ? Words.Text("This loom has nothing that an engine needs to run: name what shall work.") : Words.Text("Some of what shall work hangs on an outside plug itself: it is not there while that plug is off."), true);
         }
 
         var candidates = outside.Candidates;
@@ -70,7 +70,7 @@ public sealed record MinimumToRun(
             var sets = Sets(candidates.Length, size).TakeWhile(_ => tried++ < MostTried).ToList();
             if (tried > MostTried)
             {
-                return Pruned(outside, devices, functions) ?? None("More sets of places had to be tried than there is time for; fewer functions are found sooner.", false);
+                return Pruned(outside, devices, functions) ?? None(Words.Text("More sets of places had to be tried than there is time for; fewer functions are found sooner."), false);
             }
 
             var works = new bool[sets.Count];
@@ -82,7 +82,7 @@ public sealed record MinimumToRun(
             }
         }
 
-        return None(candidates.IsEmpty ? "No place leads out of this loom: no ring, tail, customer’s plug or free plug has a wire." : "Nothing that is fed from outside makes them all work.", true);
+        return None(candidates.IsEmpty ? Words.Text("No place leads out of this loom: no ring, tail, customer’s plug or free plug has a wire.") : Words.Text("Nothing that is fed from outside makes them all work."), true);
     }
 
     /// <summary>With all places fed but one each in turn: a place that cannot be missed stands in every set, if feeding more never stops anything.</summary>
@@ -116,12 +116,12 @@ public sealed record MinimumToRun(
     }
 
     private static string InWords(ImmutableArray<FedPlace> feed, ImmutableArray<ProbePoint> ground) =>
-        $"Feed {string.Join(" and ", feed.Select(f => FormattableString.Invariant($"{f.At} through {f.FuseAmps:0.#} A")))}{(ground.IsEmpty ? "" : $", and ground {string.Join(" and ", ground)}")}. If it runs so, the fault is in the machine; if not, in the loom.";
+        Words.Of($"Feed {Words.And(feed.Select(f => Words.Of($"{f.At} through {f.FuseAmps:0.#} A")))}{(ground.IsEmpty ? "" : Words.Of($", and ground {Words.And(ground.Select(g => g.ToString()))}"))}. If it runs so, the fault is in the machine; if not, in the loom.");
 
     /// <summary>The smallest usual fuse of which no more than four fifths are used.</summary>
     private static double Fuse(double amps) => Fuses.FirstOrDefault(f => amps <= 0.8 * f, Fuses[^1]);
 
-    private static string FunctionOf(Device device) => device.Model is LoadModel { Verb: { Length: > 0 } verb } ? $"{device.Title} {verb}" : $"{device.Title} awake";
+    private static string FunctionOf(Device device) => device.Model is LoadModel { Verb: { Length: > 0 } verb } ? $"{device.Title} {Words.Text(verb)}" : Words.Of($"{device.Title} awake");
 
     /// <summary>All sets of so many of the first n numbers, those of the lowest numbers first.</summary>
     private static IEnumerable<int[]> Sets(int n, int size)

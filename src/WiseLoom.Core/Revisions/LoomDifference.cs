@@ -36,7 +36,7 @@ public static class LoomDifference
     private static readonly Dictionary<string, string> FieldWords = new(StringComparer.Ordinal)
     {
         ["mm2"] = "section (mm²)", ["awg"] = "gauge (AWG)", ["lengthMm"] = "length (mm)", ["atMm"] = "place (mm)", ["ifLeftOff"] = "if left off", ["supplyVolts"] = "supply (V)",
-        ["ambientC"] = "ambient temperature (°C)", ["numberedFrom"] = "numbered from", ["contactMilliohm"] = "contact (mΩ)", ["legMilliohm"] = "leg (mΩ)", ["wiresPerCavity"] = "wires in a cavity",
+        ["ambientC"] = "ambient temperature (°C)", ["weightKg"] = "weight (kg)", ["numberedFrom"] = "numbered from", ["contactMilliohm"] = "contact (mΩ)", ["legMilliohm"] = "leg (mΩ)", ["wiresPerCavity"] = "wires in a cavity",
     };
 
     /// <summary>All changes, wires first, each list in natural order of its names; empty when the two say the same.</summary>

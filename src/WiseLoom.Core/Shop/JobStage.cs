@@ -39,11 +39,13 @@ public sealed record JobStage(Stage Stage, string Text, string HeldBy)
     }
 
     /// <summary>What speaks against a pack that is out, in words; null while it holds.</summary>
-    public static string? AgainstPack(RunSummary run)
+    /// <param name="newer">The revision that the loom has become since the pack was signed; null while it is the same.</param>
+    public static string? AgainstPack(RunSummary run, string? newer = null)
     {
         ArgumentNullException.ThrowIfNull(run);
         return run.IsOverturned ? $"Since it was signed: {Reasons(run)}."
             : run.IsOutdated ? "Since it was signed something was found and mended: it does not tell of it."
+            : newer is not null ? $"Since it was signed the loom has become revision {newer}: it does not tell of that."
             : null;
     }
 

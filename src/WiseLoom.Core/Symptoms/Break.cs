@@ -26,6 +26,9 @@ public abstract record Break
     /// <summary>Places that it touches: refs of connectors and devices, ids of wires.</summary>
     public abstract IEnumerable<string> Places { get; }
 
+    /// <summary>Where a meter is held for it, when looking tells nothing.</summary>
+    internal virtual IEnumerable<WireEnd> Ends(Loom loom) => [];
+
     /// <summary>Ids of wires and refs of devices through which it lets nothing flow.</summary>
     internal abstract IReadOnlyCollection<string> Parts(Loom loom);
 
@@ -60,7 +63,7 @@ public sealed record OpenWire(string Wire) : Break
     {
         ArgumentNullException.ThrowIfNull(loom);
         var wire = loom.FindWire(Wire)!;
-        return $"wire {Wire} ({wire.From.Text} to {wire.To.Text}{(wire.Circuit is { } circuit ? $", {circuit}" : "")}) is broken";
+        return Words.Of($"wire {Wire} ({wire.From.Text} to {wire.To.Text}{(wire.Circuit is { } circuit ? $", {circuit}" : "")}) is broken");
     }
 
     /// <inheritdoc/>
@@ -68,6 +71,8 @@ public sealed record OpenWire(string Wire) : Break
 
     /// <inheritdoc/>
     public override IEnumerable<string> Places => [Wire];
+
+    internal override IEnumerable<WireEnd> Ends(Loom loom) => loom.FindWire(Wire) is { } wire ? [wire.From, wire.To] : [];
 
     internal override IReadOnlyCollection<string> Parts(Loom loom) => [Wire];
 
@@ -85,11 +90,11 @@ public sealed record Blown(string Device) : Break
     internal override double Minutes(Loom loom) => 1;
 
     /// <inheritdoc/>
-    public override string Title(Loom loom) => $"{Fuse(loom).Title} is blown, or not in its holder";
+    public override string Title(Loom loom) => Words.Of($"{Fuse(loom).Title} is blown, or not in its holder");
 
     /// <inheritdoc/>
     public override string? Look(Loom loom) =>
-        $"Key off. Pull {Fuse(loom).Title}{(Fuse(loom).Model is FuseModel { Amps: var amps } ? System.FormattableString.Invariant($" ({amps:0.##} A)") : "")} and look through it: is its bridge whole? Push it back, or one of the same rating.";
+        Words.Of($"Key off. Pull {Fuse(loom).Title}{(Fuse(loom).Model is FuseModel { Amps: var amps } ? $" ({Words.Figure(amps, "0.##")} A)" : "")} and look through it: is its bridge whole? Push it back, or one of the same rating.");
 
     /// <inheritdoc/>
     public override IEnumerable<string> Places => [Device];
@@ -118,10 +123,10 @@ public sealed record Unplugged(string Connector) : Break
         var connector = loom.Connector(Connector);
         return connector.Family.Kind switch
         {
-            HousingKind.Ring => $"ring {Connector} ({connector.Title}) is off or loose",
-            HousingKind.Tail => $"tail {Connector} ({connector.Title}) is not joined",
-            HousingKind.Inline => $"the halves of {Connector} ({connector.Title}) are apart",
-            _ => $"plug {Connector} ({connector.Title}) is off, or not home",
+            HousingKind.Ring => Words.Of($"ring {Connector} ({connector.Title}) is off or loose"),
+            HousingKind.Tail => Words.Of($"tail {Connector} ({connector.Title}) is not joined"),
+            HousingKind.Inline => Words.Of($"the halves of {Connector} ({connector.Title}) are apart"),
+            _ => Words.Of($"plug {Connector} ({connector.Title}) is off, or not home"),
         };
     }
 
@@ -130,13 +135,13 @@ public sealed record Unplugged(string Connector) : Break
     {
         ArgumentNullException.ThrowIfNull(loom);
         var connector = loom.Connector(Connector);
-        var where = connector.Place is { } place ? $" ({place})" : "";
+        var where = connector.Place is { } place ? $" ({place.TrimEnd('.')})" : "";
         return connector.Family.Kind switch
         {
-            HousingKind.Ring => $"Key off. Is ring {Connector}{where} bolted to bare metal, and tight?",
-            HousingKind.Tail => $"Key off. Is tail {Connector}{where} joined, and does the joint hold when it is pulled?",
-            HousingKind.Inline => $"Key off. Are the halves of {Connector}{where} home and latched?",
-            _ => $"Key off. Is plug {Connector}{where} home and latched? Pull at it: it must not come off.",
+            HousingKind.Ring => Words.Of($"Key off. Is ring {Connector}{where} bolted to bare metal, and tight?"),
+            HousingKind.Tail => Words.Of($"Key off. Is tail {Connector}{where} joined, and does the joint hold when it is pulled?"),
+            HousingKind.Inline => Words.Of($"Key off. Are the halves of {Connector}{where} home and latched?"),
+            _ => Words.Of($"Key off. Is plug {Connector}{where} home and latched? Pull at it: it must not come off."),
         };
     }
 

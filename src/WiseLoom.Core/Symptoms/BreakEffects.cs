@@ -94,15 +94,6 @@ public sealed class BreakEffects
         return made;
     }
 
-    /// <summary>The same with some of the breaks.</summary>
-    internal BreakEffects Only(Func<BreakEffect, bool> which) => new(this) { All = [.. All.Where(which)] };
-
-    private BreakEffects(BreakEffects of)
-    {
-        (Loom, AmbientC, drawn, sound, channels) = (of.Loom, of.AmbientC, of.drawn, of.sound, of.channels);
-        (places, shows, sensors, pulses, Sound) = (of.places, of.shows, of.sensors, of.pulses, of.Sound);
-    }
-
     /// <summary>Whether a function is there for a person at a moment of the sound loom: at once, or by an output that pulses in that position.</summary>
     internal bool IsThere(Situation at, FunctionState f) => shows.Contains(f.Device) && (f.Now || (f.Works && f.WhenDriven is { } output && pulses.GetValueOrDefault(output, []).Contains(at.Key)));
 

@@ -14,10 +14,10 @@ public sealed record Exchanged(string One, string Other) : Break
     internal override double Minutes(Loom loom) => 1;
 
     /// <inheritdoc/>
-    public override string Title(Loom loom) => $"plugs {One} and {Other} are exchanged";
+    public override string Title(Loom loom) => Words.Of($"plugs {One} and {Other} are exchanged");
 
     /// <inheritdoc/>
-    public override string? Look(Loom loom) => $"Read the labels of {One} and {Other}, and follow each to its place.";
+    public override string? Look(Loom loom) => Words.Of($"Read the labels of {One} and {Other}, and follow each to its place.");
 
     /// <inheritdoc/>
     public override IEnumerable<string> Places => [One, Other];

@@ -9,7 +9,11 @@ namespace WiseLoom.Core.Symptoms;
 /// <param name="Answers">What may come of it, each with where it leads.</param>
 /// <param name="Causes">At an end: what is at fault, one of these where more than one cannot be told apart.</param>
 /// <param name="Code">At an end where the shop is to be asked: what to tell them; null where the cause is named.</param>
-public sealed record GuideNode(string? Do, ImmutableArray<GuideAnswer> Answers, ImmutableArray<Break> Causes, string? Code);
+public sealed record GuideNode(string? Do, ImmutableArray<GuideAnswer> Answers, ImmutableArray<Break> Causes, string? Code)
+{
+    /// <summary>The check that <see cref="Do"/> says; null at an end.</summary>
+    internal GuideTest? Test { get; init; }
+}
 
 /// <summary>An answer and where it leads.</summary>
 public sealed record GuideAnswer(string Answer, GuideNode Next);
@@ -53,10 +57,13 @@ public sealed record FaultGuide(ImmutableArray<GuideStart> Starts)
         return new([.. starts.Select(s => s with { Begin = Coded(s.Begin, ref codes) })]);
     }
 
-    /// <summary>Plays breaks against it: each begins at its own first symptom and answers as the model does.</summary>
+    /// <summary>Plays breaks against it: each begins at its own first symptom and answers every check as the loom with that break does.</summary>
+    /// <param name="effects">What each break does.</param>
     /// <param name="count">How many are drawn, by how often each is met.</param>
-    public GuidePlay Play(int count, int seed)
+    public GuidePlay Play(BreakEffects effects, int count, int seed)
     {
+        ArgumentNullException.ThrowIfNull(effects);
+        var byBreak = effects.All.ToDictionary(e => e.Break.Id, StringComparer.Ordinal);
         var all = Starts.SelectMany(s => s.Symptom.Suspects.Select(x => (Start: s, x.Break))).GroupBy(x => x.Break.Id, StringComparer.Ordinal).Select(g => g.First()).ToList();
         if (all.Count == 0)
         {
@@ -70,27 +77,27 @@ public sealed record FaultGuide(ImmutableArray<GuideStart> Starts)
         {
             var at = random.NextDouble() * weights;
             var drawn = all.First(a => (at -= a.Break.Weight) <= 0 || a == all[^1]);
-            var (end, length) = Walk(drawn.Start.Begin, drawn.Break, 0);
+            var (end, length) = Walk(drawn.Start.Begin, byBreak[drawn.Break.Id]);
             checks += length;
-            named += end.Causes.Length <= MostAlike && end.Causes.Any(c => c.Id == drawn.Break.Id) ? 1 : 0;
+            named += end is not null && end.Causes.Length <= MostAlike && end.Causes.Any(c => c.Id == drawn.Break.Id) ? 1 : 0;
         }
 
         return new(count, (double)named / count, (double)checks / count);
     }
 
-    private static (GuideNode End, int Checks) Walk(GuideNode node, Break broken, int checks)
+    /// <summary>From a beginning to its end; none where an answer is not foreseen.</summary>
+    private static (GuideNode? End, int Checks) Walk(GuideNode begin, BreakEffect effect)
     {
-        while (node.Do is not null)
+        var (node, checks) = ((GuideNode?)begin, 0);
+        while (node?.Test is { } test)
         {
-            // The branch that holds the break is the one its own answers lead to.
-            node = node.Answers.First(a => Holds(a.Next, broken)).Next;
+            var answer = test.Answers(effect);
+            node = node.Answers.FirstOrDefault(a => a.Answer == answer)?.Next;
             checks++;
         }
 
         return (node, checks);
     }
-
-    private static bool Holds(GuideNode node, Break broken) => node.Do is null ? node.Causes.Any(c => c.Id == broken.Id) : node.Answers.Any(a => Holds(a.Next, broken));
 
     private static GuideNode Grow(GuideTests tests, BreakEffect[] suspects, ImmutableArray<GuideTest> known, int left)
     {
@@ -119,7 +126,7 @@ public sealed record FaultGuide(ImmutableArray<GuideStart> Starts)
         }
 
         return best is null ? End(suspects)
-            : new(best.Do, [.. parts.OrderByDescending(g => g.Sum(s => s.Break.Weight)).Select(g => new GuideAnswer(g.Key, Grow(tests, [.. g], known, left - 1)))], [], null);
+            : new(best.Do, [.. parts.OrderByDescending(g => g.Sum(s => s.Break.Weight)).Select(g => new GuideAnswer(g.Key, Grow(tests, [.. g], known, left - 1)))], [], null) { Test = best };
     }
 
     private static GuideNode End(BreakEffect[] suspects) => new(null, [], [.. suspects.OrderByDescending(s => s.Break.Weight).Select(s => s.Break)], suspects.Length > MostAlike ? "" : null);

@@ -43,12 +43,12 @@ internal sealed class Moments
         var own = at.Conditions.Except(at.Key == KeyPosition.Running ? running : standing);
         var key = at.Key switch
         {
-            KeyPosition.Off => "key off",
-            KeyPosition.Accessory => "key at accessory",
-            KeyPosition.On => "key on, engine still",
-            KeyPosition.Start => "while cranking",
-            _ => "engine running",
+            KeyPosition.Off => Words.Text("key off"),
+            KeyPosition.Accessory => Words.Text("key at accessory"),
+            KeyPosition.On => Words.Text("key on, engine still"),
+            KeyPosition.Start => Words.Text("while cranking"),
+            _ => Words.Text("engine running"),
         };
-        return own.IsEmpty ? key : $"{key}, {string.Join(" and ", own.Order(StringComparer.Ordinal))}";
+        return own.IsEmpty ? key : $"{key}, {Words.And(own.Order(StringComparer.Ordinal))}";
     }
 }

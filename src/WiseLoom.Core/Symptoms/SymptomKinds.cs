@@ -35,7 +35,7 @@ internal sealed class SymptomKinds
         var told = new HashSet<string>(StringComparer.Ordinal);
         if (there[(int)KeyPosition.On].Count > 1 && atOn.SetEquals(there[(int)KeyPosition.On]) && atStart.Count > 0 && atStart.IsSupersetOf(starters))
         {
-            yield return ("dead", "Nothing at all: with the key on no lamp lights, and the starter does nothing", []);
+            yield return ("dead", Words.Text("Nothing at all: with the key on no lamp lights, and the starter does nothing"), []);
             yield break;
         }
 
@@ -43,17 +43,17 @@ internal sealed class SymptomKinds
         {
             told.UnionWith(starters);
             // Without a starter nothing else can be said of the engine.
-            yield return ("no-crank", "The starter does nothing", Sees(effect, starters, KeyPosition.Start));
+            yield return ("no-crank", Words.Text("The starter does nothing"), Sees(effect, starters, KeyPosition.Start));
         }
         else if (engine.Any(g => g.IsSubsetOf(atStart.Union(running))) || atStart.Overlaps(Pumps) || effect.Silent.Any(IsCrank))
         {
             told.UnionWith(engine.SelectMany(g => g));
-            yield return ("no-start", "The engine cranks and does not start", []);
+            yield return ("no-start", Words.Text("The engine cranks and does not start"), []);
         }
         else if (engine.Any(g => atStart.Union(running).Intersect(g).Any()))
         {
             told.UnionWith(engine.SelectMany(g => g));
-            yield return ("rough", "The engine runs rough: some cylinders do nothing", []);
+            yield return ("rough", Words.Text("The engine runs rough: some cylinders do nothing"), []);
         }
 
         if (!atStart.Overlaps(starters))
@@ -70,18 +70,18 @@ internal sealed class SymptomKinds
         {
             var first = function.First();
             yield return function.Key.Now
-                ? ($"on {first.Device}", $"{first.Function} although it should not ({first.When})", [first])
+                ? ($"on {first.Device}", Words.Of($"{FunctionName.Of(loom.Devices.First(d => d.Ref == first.Device))} although it should not ({first.When})"), [first])
                 : ($"off {first.Device}", $"{Not(first)} ({first.When})", [first]);
         }
 
         foreach (var code in effect.Codes)
         {
-            yield return ($"code {code.Code.Code}", $"‘{code.Channel}’ shows nothing that can be, and the controller stores {code.Code.Code}", []);
+            yield return ($"code {code.Code.Code}", Words.Of($"‘{code.Channel}’ shows nothing that can be, and the controller stores {code.Code.Code}"), []);
         }
 
         foreach (var sensor in effect.Silent.Where(s => !IsCrank(s) && effect.Codes.IsEmpty))
         {
-            yield return ($"silent {sensor}", $"{TitleOf(sensor)} tells the controller nothing", []);
+            yield return ($"silent {sensor}", Words.Of($"{TitleOf(sensor)} tells the controller nothing"), []);
         }
     }
 
@@ -98,5 +98,5 @@ internal sealed class SymptomKinds
 
     private string TitleOf(string device) => loom.Devices.First(d => d.Ref == device).Title;
 
-    private string Not(Difference d) => $"{TitleOf(d.Device)} does nothing";
+    private string Not(Difference d) => Words.Of($"{TitleOf(d.Device)} does nothing");
 }

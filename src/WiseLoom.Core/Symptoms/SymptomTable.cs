@@ -43,7 +43,7 @@ public sealed record SymptomTable(ImmutableArray<Symptom> Symptoms, ImmutableArr
             return new(look, null, null, null, null);
         }
 
-        var ends = effect.Break is OpenWire open && effects.Loom.FindWire(open.Wire) is { } wire ? new[] { wire.From, wire.To } : [];
+        WireEnd[] ends = [.. effect.Break.Ends(effects.Loom)];
         var places = ends.Where(e => !e.IsSplice).Select(e => e.Point).Concat(Beyond(effects.Loom, ends)).Distinct();
         var best = (
             from point in places
@@ -53,12 +53,14 @@ public sealed record SymptomTable(ImmutableArray<Symptom> Symptoms, ImmutableArr
             where Math.Abs(should - broken) > 0.2 * effects.Loom.SupplyVolts
             orderby Math.Round(Math.Abs(should - broken)) descending, key
             select new SuspectCheck(
-                $"Key {(key == KeyPosition.Start ? "at start, held" : KeyPositions.Word(key))}, plugs on: measure {point} from behind against the battery’s negative post. {Say.Volts(should)} are right; {Say.Volts(broken)} if {effect.Break.Title(effects.Loom)}.",
+                Words.Of($"{Upper(effects.Moments.InWords(effects.Moments.All[(int)key]))}, plugs on: measure {point} from behind against the battery’s negative post. {Say.Volts(should)} are right; {Say.Volts(broken)} if {effect.Break.Title(effects.Loom)}."),
                 point, key, should, broken)).FirstOrDefault();
-        return best ?? new($"Battery and both plugs off: measure the wire from end to end{(ends.Length == 2 ? $", {ends[0].Text} to {ends[1].Text}" : "")}. Under 1 Ω is right; over range if it is broken.", null, null, null, null);
+        return best ?? new(Words.Of($"Battery and both plugs off: measure the wire from end to end{(ends.Length == 2 ? $", {ends[0].Text} – {ends[1].Text}" : "")}. Under 1 Ω is right; over range if it is broken."), null, null, null, null);
     }
 
     /// <summary>Cavities that hang on the same splice.</summary>
     private static IEnumerable<ProbePoint> Beyond(Loom loom, WireEnd[] ends) =>
         ends.Where(e => e.IsSplice).SelectMany(e => loom.Wires.Where(w => w.From.Text == e.Text || w.To.Text == e.Text).SelectMany(w => new[] { w.From, w.To })).Where(e => !e.IsSplice).Select(e => e.Point).Take(12);
+
+    private static string Upper(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 }

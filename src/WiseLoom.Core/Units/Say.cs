@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace WiseLoom.Core.Units;
 
 /// <summary>Writes values as a person reads them: three or four figures and a unit.</summary>
@@ -10,7 +8,7 @@ public static class Say
     {
         if (double.IsPositiveInfinity(ohms))
         {
-            return "no limit";
+            return Words.Text("no limit");
         }
 
         var size = Math.Abs(ohms);
@@ -33,46 +31,46 @@ public static class Say
     public static string Between(string least, string most)
     {
         var (a, b) = (least.Split(' '), most.Split(' '));
-        return a[1] == b[1] ? $"{a[0]} to {most}" : $"{least} to {most}";
+        return a[1] == b[1] ? Words.Of($"{a[0]} to {most}") : Words.Of($"{least} to {most}");
     }
 
     /// <summary>A voltage: <c>12.6 V</c>, <c>5.01 V</c>, <c>46 mV</c>; below 1 mV <c>0 V</c>.</summary>
     public static string Volts(double volts) => Math.Abs(volts) switch
     {
         < 0.001 => "0 V",
-        < 0.0995 => string.Create(CultureInfo.InvariantCulture, $"{volts * 1000:0} mV"),
-        < 9.995 => string.Create(CultureInfo.InvariantCulture, $"{volts:0.00} V"),
-        _ => string.Create(CultureInfo.InvariantCulture, $"{volts:0.0} V"),
+        < 0.0995 => string.Create(Words.Language.Numbers, $"{volts * 1000:0} mV"),
+        < 9.995 => string.Create(Words.Language.Numbers, $"{volts:0.00} V"),
+        _ => string.Create(Words.Language.Numbers, $"{volts:0.0} V"),
     };
 
     /// <summary>A force: <c>85 N</c>, <c>8.4 N</c>.</summary>
     public static string Newtons(double newtons) => Math.Abs(newtons) < 9.95
-        ? string.Create(CultureInfo.InvariantCulture, $"{newtons:0.#} N")
-        : string.Create(CultureInfo.InvariantCulture, $"{newtons:0} N");
+        ? string.Create(Words.Language.Numbers, $"{newtons:0.#} N")
+        : string.Create(Words.Language.Numbers, $"{newtons:0} N");
 
     /// <summary>A current: <c>1.05 A</c>, <c>46 mA</c>, <c>12 µA</c>; below 1 µA <c>no current</c>.</summary>
     public static string Amps(double amps) => Math.Abs(amps) switch
     {
-        < 1e-6 => "no current",
-        < 0.9995e-3 => string.Create(CultureInfo.InvariantCulture, $"{amps * 1e6:0} µA"),
-        < 0.9995 => string.Create(CultureInfo.InvariantCulture, $"{amps * 1000:0.#} mA"),
-        < 9.995 => string.Create(CultureInfo.InvariantCulture, $"{amps:0.00} A"),
-        < 9995 => string.Create(CultureInfo.InvariantCulture, $"{amps:0.0} A"),
-        < 9.995e6 => string.Create(CultureInfo.InvariantCulture, $"{amps / 1e3:0.0} kA"),
-        _ => string.Create(CultureInfo.InvariantCulture, $"{amps / 1e6:0.0} MA"),
+        < 1e-6 => Words.Text("no current"),
+        < 0.9995e-3 => string.Create(Words.Language.Numbers, $"{amps * 1e6:0} µA"),
+        < 0.9995 => string.Create(Words.Language.Numbers, $"{amps * 1000:0.#} mA"),
+        < 9.995 => string.Create(Words.Language.Numbers, $"{amps:0.00} A"),
+        < 9995 => string.Create(Words.Language.Numbers, $"{amps:0.0} A"),
+        < 9.995e6 => string.Create(Words.Language.Numbers, $"{amps / 1e3:0.0} kA"),
+        _ => string.Create(Words.Language.Numbers, $"{amps / 1e6:0.0} MA"),
     };
 
     /// <summary>A time: <c>45 s</c>, <c>12 min</c>, <c>1 h 05 min</c>.</summary>
     public static string Duration(double seconds) => seconds switch
     {
-        < 90 => string.Create(CultureInfo.InvariantCulture, $"{Math.Max(0, seconds):0} s"),
-        < 3570 => string.Create(CultureInfo.InvariantCulture, $"{seconds / 60:0} min"),
-        _ => string.Create(CultureInfo.InvariantCulture, $"{Math.Floor(Math.Round(seconds / 60) / 60):0} h {Math.Round(seconds / 60) % 60:00} min"),
+        < 90 => string.Create(Words.Language.Numbers, $"{Math.Max(0, seconds):0} s"),
+        < 3570 => string.Create(Words.Language.Numbers, $"{seconds / 60:0} min"),
+        _ => string.Create(Words.Language.Numbers, $"{Math.Floor(Math.Round(seconds / 60) / 60):0} h {Math.Round(seconds / 60) % 60:00} min"),
     };
 
     private static string Figures(double value, string unit)
     {
         var form = Math.Abs(value) switch { >= 99.95 => "0", >= 9.995 => "0.0", _ => "0.00" };
-        return $"{value.ToString(form, CultureInfo.InvariantCulture)} {unit}";
+        return $"{Words.Figure(value, form)} {unit}";
     }
 }

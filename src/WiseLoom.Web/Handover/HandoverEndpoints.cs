@@ -10,6 +10,7 @@ using WiseLoom.Core.Formats;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Shop;
 using WiseLoom.Core.Symptoms;
+using WiseLoom.Core.Units;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 using WiseLoom.Web.Runs;
@@ -19,8 +20,9 @@ namespace WiseLoom.Web.Handover;
 
 /// <summary>A frozen pack as the page lists it.</summary>
 /// <param name="Share">Path of its open link; null when none is out.</param>
+/// <param name="Hash">SHA-256 of its HTML file as it was signed, hexadecimal.</param>
 /// <param name="Against">What was measured or logged since that speaks against it, in words; null while it holds.</param>
-internal sealed record PackView(long Id, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, string? Against);
+internal sealed record PackView(long Id, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, string Hash, string? Against);
 
 /// <summary>The handover page.</summary>
 /// <param name="Holds">What stands against release; empty when the lead may sign.</param>
@@ -55,7 +57,7 @@ internal static class HandoverEndpoints
         api.MapGet("/jobs/{id:long}/handover", ViewAsync).IsHeavy("Opening the handover").WithSummary("What stands against release, and the packs that were signed");
         api.MapPost("/jobs/{id:long}/packs", SignAsync).RequireAuthorization(Role.Lead).WithSummary("Sign and freeze a pack; a lead's");
         api.MapGet("/packs/{id:long}/html", async (long id, HttpContext context, PackStore packs, CancellationToken cancel) => await PageAsync(context, await packs.FindAsync(id, cancel), packs, cancel)).ExcludeFromDescription();
-        api.MapGet("/packs/{id:long}/pdf", async (long id, PackStore packs, CancellationToken cancel) => Pdf(await packs.PdfAsync(id, cancel), id)).ExcludeFromDescription();
+        api.MapGet("/packs/{id:long}/pdf", PdfAsync).IsHeavy("Printing a pack").ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/json", async (long id, PackStore packs, CancellationToken cancel) =>
             await packs.JsonAsync(id, cancel) is { } json ? Results.Content(json, "application/json") : Refusal.NotFound("pack")).ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/csv", CsvAsync).ExcludeFromDescription();
@@ -85,7 +87,7 @@ internal static class HandoverEndpoints
             ? [new("not-tested", job.RevisionId is null ? "The job has no loom yet." : "This revision of the loom has not been on the bench.", [], null)]
             : HoldView.Of(current.Run);
         // Worked out beside the page; the first look at a revision does not wait for it.
-        var working = current is null ? null : shelf.OfAsync(current.Head.RevisionId, current.Run.Loom);
+        var working = current is null ? null : shelf.OfAsync(current.Head.RevisionId, current.Run.Loom, Language.Of(job.Language));
         var papers = working is { IsCompletedSuccessfully: true } ? await working : null;
         return TypedResults.Ok(new HandoverView(
             holds,
@@ -133,6 +135,25 @@ internal static class HandoverEndpoints
             : Refusal.Conflict("Something happened while the pack was being printed: a reading, a fault, a newer loom, or another signature. Nothing was signed. Look at what is new, then sign again.");
     }
 
+    /// <summary>The PDF as it was frozen, or the frozen pack printed anew on the paper that is asked for.</summary>
+    private static async Task<IResult> PdfAsync(long id, string? paper, PackStore packs, PdfPrinter printer, CancellationToken cancel)
+    {
+        if (paper is null)
+        {
+            return Pdf(await packs.PdfAsync(id, cancel), id);
+        }
+
+        PackPaper? on = paper switch { "a4" => PackPaper.A4, "letter" => PackPaper.Letter, _ => null };
+        if (on is null)
+        {
+            return Refusal.Field("/paper", "Packs are printed on a4 or letter.");
+        }
+
+        return await packs.FindAsync(id, cancel) is { } pack && await packs.HtmlAsync(id, cancel) is { } html
+            ? Pdf(await printer.PrintAsync(PackHtml.Warned(html, Against(pack)), $"handover pack {pack.Version}, job {pack.JobId}", on.Value, cancel), id)
+            : Refusal.NotFound("pack");
+    }
+
     private static async Task<IResult> CsvAsync(long id, PackStore packs, CancellationToken cancel)
     {
         if (await packs.JsonAsync(id, cancel) is not { } json)
@@ -166,15 +187,20 @@ internal static class HandoverEndpoints
     }
 
     private static PackView View(PackEntry pack) =>
-        new(pack.Id, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, pack.Share is null ? null : $"/p/{pack.Share}", Against(pack));
+        new(pack.Id, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, pack.Share is null ? null : $"/p/{pack.Share}", pack.Hash, Against(pack));
 
-    private static string? Against(PackEntry pack) => pack.Run is { } run ? JobStage.AgainstPack(run) : null;
+    private static string? Against(PackEntry pack) => pack.Run is { } run ? JobStage.AgainstPack(run, pack.Newer) : null;
 
     private static async Task<IResult> PageAsync(HttpContext context, PackEntry? pack, PackStore packs, CancellationToken cancel)
     {
         if (pack is null || await packs.HtmlAsync(pack.Id, cancel) is not { } html)
         {
             return Refusal.NotFound("pack");
+        }
+
+        if (PackStore.Hash(html) != pack.Hash)
+        {
+            return Refusal.Conflict("This pack is not as it was signed: its hash differs. It is not shown. Whoever keeps the database has to look.");
         }
 
         context.Response.Headers.ContentSecurityPolicy = SafetyHeaders.PackPolicy;

@@ -1,4 +1,5 @@
 using WiseLoom.Core.Handover;
+using WiseLoom.Core.Units;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.Looms;
@@ -21,17 +22,19 @@ internal static class LabelEndpoints
 
     private static async Task<IResult> CardAsync(long id, HttpContext context, JobStore jobs, LoomLibrary looms, PaperShelf shelf, CancellationToken cancel)
     {
-        if (await jobs.FindAsync(id, cancel) is not { RevisionId: { } revision } || await looms.FindAsync(revision, cancel) is not { } loom)
+        if (await jobs.FindAsync(id, cancel) is not { RevisionId: { } revision } job || await looms.FindAsync(revision, cancel) is not { } loom)
         {
             return Refusal.NotFound("job with a loom");
         }
 
-        var papers = await shelf.OfAsync(revision, loom);
+        var language = Language.Of(job.Language);
+        using var spoken = Words.In(language);
+        var papers = await shelf.OfAsync(revision, loom, language);
         context.Response.Headers.ContentSecurityPolicy = SheetPolicy;
         return Results.Content(FuseCard.Render(loom, papers?.Fuses ?? []), "text/html; charset=utf-8");
     }
 
-    private static async Task<IResult> SheetAsync(long id, string? kind, string? paper, string? which, HttpContext context, JobStore jobs, LoomLibrary looms, PackStore packs, CancellationToken cancel)
+    private static async Task<IResult> SheetAsync(long id, string? kind, string? paper, string? which, HttpContext context, JobStore jobs, LoomLibrary looms, PackStore packs, LimitStore limits, CancellationToken cancel)
     {
         LabelKind? how = (kind ?? "flag") switch { "flag" => LabelKind.Flag, "wrap" => LabelKind.Wrap, "plain" => LabelKind.Plain, _ => null };
         LabelPaper? on = (paper ?? "a4") switch { "a4" => LabelPaper.A4, "letter" => LabelPaper.Letter, "strip" => LabelPaper.Strip, _ => null };
@@ -49,6 +52,7 @@ internal static class LabelEndpoints
         var shared = (await packs.OfJobAsync(id, cancel)).Find(p => p.Share is not null)?.Share;
         var link = shared is null ? null : $"{context.Request.Scheme}://{context.Request.Host}/p/{shared}";
         context.Response.Headers.ContentSecurityPolicy = SheetPolicy;
-        return Results.Content(new LabelSheet(loom, how.Value, on.Value, which == "mistaken", link).Render(), "text/html; charset=utf-8");
+        var mistaken = which is null ? (await limits.LatestAsync(cancel)).Limits.Pack.Labels == LabelPolicy.Mistaken : which == "mistaken";
+        return Results.Content(new LabelSheet(loom, how.Value, on.Value, mistaken, link).Render(), "text/html; charset=utf-8");
     }
 }

@@ -7,7 +7,7 @@ using WiseLoom.Web.Runs;
 namespace WiseLoom.Web.Handover;
 
 /// <summary>Makes, signs and freezes a pack.</summary>
-internal sealed class PackMaker(PackStore packs, RunLedger ledger, PdfPrinter printer, PaperShelf papers, LimitStore limits)
+internal sealed class PackMaker(PackStore packs, PackDrafter drafter, PdfPrinter printer, LimitStore limits)
 {
     /// <summary>Makes the next version of a job's pack from a run as it was looked at, prints it, and freezes it when nothing has happened since.</summary>
     /// <returns>Its id; null when something has: what was printed is thrown away.</returns>
@@ -20,10 +20,9 @@ internal sealed class PackMaker(PackStore packs, RunLedger ledger, PdfPrinter pr
         }
 
         var signature = new Happened(run.LastEvent + 1, key, signer, at, accepted.What);
-        var head = new PackHead(job.Id, job.Customer, job.Machine, run.Loom.Name, run.Loom.Revision, version, changes, signer.Name, at, open.Head.Meter.Name);
-        var model = PackModel.Of(head, run, await ledger.RecordAsync(open, cancel), await papers.OfAsync(open.Head.RevisionId, run.Loom)) with { LeftOut = (await limits.LatestAsync(cancel)).Limits.Pack.LeftOut };
+        var model = await drafter.DraftAsync(job, open, changes, signer.Name, at, cancel);
         var html = PackHtml.Render(model, run.Loom);
-        var pdf = await printer.PrintAsync(html, $"{run.Loom.Name} {run.Loom.Revision}, handover pack {version}, job {job.Id}", cancel);
+        var pdf = await printer.PrintAsync(html, $"{run.Loom.Name} {run.Loom.Revision}, handover pack {version}, job {job.Id}", (await limits.LatestAsync(cancel)).Limits.Pack.Paper, cancel);
         return await packs.SignAsync(
             new(job.Id, open.Head.Id, open.Head.RevisionId, signature, run.After(signature).Summary(), version, changes, JsonSerializer.Serialize(model, CoreJson.Options), html, pdf), cancel);
     }

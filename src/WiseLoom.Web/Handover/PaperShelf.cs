@@ -1,6 +1,7 @@
 using Microsoft.Extensions.Caching.Memory;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Units;
 
 namespace WiseLoom.Web.Handover;
 
@@ -13,11 +14,15 @@ internal sealed class PaperShelf : IDisposable
     private readonly SemaphoreSlim one = new(1);
     private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
 
-    /// <summary>Of a revision at its own temperature; made once, whoever asks at the same moment.</summary>
-    internal Task<CustomerPapers?> OfAsync(long revision, Loom loom) => known.GetOrCreate(revision, entry =>
+    /// <summary>Of a revision at its own temperature, in a language; made once, whoever asks at the same moment.</summary>
+    internal Task<PackPapers?> OfAsync(long revision, Loom loom, Language language) => known.GetOrCreate((revision, language.Code), entry =>
     {
         entry.Size = loom.Wires.Length + 1;
-        return new Lazy<Task<CustomerPapers?>>(() => Task.Run(() => CustomerPapers.Of(loom, loom.AmbientC)));
+        return new Lazy<Task<PackPapers?>>(() => Task.Run(() =>
+        {
+            using var spoken = Words.In(language);
+            return PackPapers.Of(loom, loom.AmbientC);
+        }));
     })!.Value;
 
     /// <summary>A draft as it stands; laid out once, whoever asks, and one at a time.</summary>

@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Text;
 using Microsoft.Playwright;
+using WiseLoom.Core.Handover;
 
 namespace WiseLoom.Web.Handover;
 
@@ -26,12 +27,12 @@ internal sealed class PdfPress(string chromium, TimeSpan patience) : IAsyncDispo
     /// <returns>A4, tagged, with bookmarks.</returns>
     /// <exception cref="PlaywrightException">The browser failed.</exception>
     /// <exception cref="TimeoutException">It took too long.</exception>
-    internal async Task<byte[]> PrintAsync(string html, string footer, CancellationToken cancel)
+    internal async Task<byte[]> PrintAsync(string html, string footer, PackPaper paper, CancellationToken cancel)
     {
         using var givenUp = new CancellationTokenSource();
         try
         {
-            return await PrintedAsync(html, footer, givenUp.Token).WaitAsync(patience, cancel);
+            return await PrintedAsync(html, footer, paper, givenUp.Token).WaitAsync(patience, cancel);
         }
         catch
         {
@@ -47,7 +48,7 @@ internal sealed class PdfPress(string chromium, TimeSpan patience) : IAsyncDispo
         playwright?.Dispose();
     }
 
-    private async Task<byte[]> PrintedAsync(string html, string footer, CancellationToken givenUp)
+    private async Task<byte[]> PrintedAsync(string html, string footer, PackPaper paper, CancellationToken givenUp)
     {
         var most = (float)patience.TotalMilliseconds;
         playwright ??= await Playwright.CreateAsync();
@@ -68,7 +69,7 @@ internal sealed class PdfPress(string chromium, TimeSpan patience) : IAsyncDispo
         await page.SetContentAsync(html, new() { Timeout = most });
         var pdf = await page.PdfAsync(new()
         {
-            Format = "A4",
+            Format = paper.ToString(),
             Tagged = true,
             Outline = true,
             PrintBackground = true,

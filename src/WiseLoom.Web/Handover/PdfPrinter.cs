@@ -1,5 +1,6 @@
 using System.Threading.Channels;
 using Microsoft.Playwright;
+using WiseLoom.Core.Handover;
 
 namespace WiseLoom.Web.Handover;
 
@@ -37,7 +38,7 @@ internal sealed partial class PdfPrinter : IAsyncDisposable
 
     /// <summary>Prints a page.</summary>
     /// <returns>The PDF, or null when there is no browser, it failed, or it took too long; then the log says why.</returns>
-    internal async Task<byte[]?> PrintAsync(string html, string footer, CancellationToken cancel)
+    internal async Task<byte[]?> PrintAsync(string html, string footer, PackPaper paper, CancellationToken cancel)
     {
         if (!CanPrint)
         {
@@ -48,7 +49,7 @@ internal sealed partial class PdfPrinter : IAsyncDisposable
         try
         {
             press = await idle.Reader.ReadAsync(cancel).AsTask().WaitAsync(patience, cancel);
-            return await press.PrintAsync(html, footer, cancel);
+            return await press.PrintAsync(html, footer, paper, cancel);
         }
         catch (Exception e) when (e is PlaywrightException or TimeoutException)
         {

@@ -132,7 +132,7 @@ internal static class ReviewEndpoints
     }
 
     private static async Task<IResult> PageAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, CancellationToken cancel) =>
-        await FindAsync(token, reviews, jobs, looms, cancel) is { } found ? await ShownAsync(context, token, found, reviews, null, HttpStatusCode.OK, cancel) : Gone(context);
+        await FindAsync(token, reviews, jobs, looms, cancel) is { } found ? await ShownAsync(context, token, found, reviews, [], HttpStatusCode.OK, cancel) : Gone(context);
 
     private static async Task<IResult> SayAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, CancellationToken cancel)
     {
@@ -143,7 +143,7 @@ internal static class ReviewEndpoints
 
         if (!context.Request.HasFormContentType || context.Request.ContentLength is null or > 20_000)
         {
-            return await ShownAsync(context, token, found, reviews, "This was not understood, or is too long. Nothing was kept.", HttpStatusCode.BadRequest, cancel);
+            return await ShownAsync(context, token, found, reviews, ["This was not understood, or is too long.", "Nothing was kept."], HttpStatusCode.BadRequest, cancel);
         }
 
         var form = await context.Request.ReadFormAsync(cancel);
@@ -153,18 +153,18 @@ internal static class ReviewEndpoints
         var questions = (await reviews.QuestionsAsync(found.Job.Id, cancel)).Select(q => q.Id.ToString(CultureInfo.InvariantCulture)).ToList();
         if ((Guid.TryParse(form["key"], out var key) ? word.Wrong(questions, [.. found.Loom.Connectors.Select(c => c.Ref)]) : "The page is too old: open it again.") is { } wrong)
         {
-            return await ShownAsync(context, token, found, reviews, $"{wrong} Nothing was kept.", HttpStatusCode.UnprocessableEntity, cancel);
+            return await ShownAsync(context, token, found, reviews, [wrong, "Nothing was kept."], HttpStatusCode.UnprocessableEntity, cancel);
         }
 
         return await reviews.SayAsync(found.Review.Id, key, word, found.Job.RevisionId!.Value, cancel) switch
         {
             WordStored.Closed => Gone(context),
-            WordStored.TooMuch => await ShownAsync(context, token, found, reviews, "That is very much at once. Wait a minute, then say it again. It was not kept.", HttpStatusCode.TooManyRequests, cancel),
+            WordStored.TooMuch => await ShownAsync(context, token, found, reviews, ["That is very much at once. Wait a minute, then say it again.", "Nothing was kept."], HttpStatusCode.TooManyRequests, cancel),
             _ => Results.Redirect($"/r/{token}?said={word.Kind}"),
         };
     }
 
-    private static async Task<IResult> DraftAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, RunLedger ledger, PaperShelf shelf, LimitStore limits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<IResult> DraftAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, RunLedger ledger, PaperShelf shelf, PackDrafter drafter, LimitStore limits, TimeProvider clock, CancellationToken cancel)
     {
         if (await FindAsync(token, reviews, jobs, looms, cancel) is not { } found)
         {
@@ -176,12 +176,10 @@ internal static class ReviewEndpoints
             return Results.Content(Plain("This loom has not been on the bench yet: its draft is there when it is."), "text/html; charset=utf-8");
         }
 
-        var leftOut = (await limits.LatestAsync(cancel)).Limits.Pack.LeftOut;
-        var html = await shelf.DraftAsync($"{open.Head.Id} {open.Run.LastEvent} {string.Join(' ', leftOut)}", open.Run.Loom, async () =>
-        {
-            var head = new PackHead(found.Job.Id, found.Job.Customer, found.Job.Machine, open.Run.Loom.Name, open.Run.Loom.Revision, (found.Job.PackVersion ?? 0) + 1, "", "nobody yet: this is a draft", clock.GetUtcNow(), open.Head.Meter.Name);
-            return PackHtml.Render(PackModel.Of(head, open.Run, await ledger.RecordAsync(open, CancellationToken.None), await shelf.OfAsync(open.Head.RevisionId, open.Run.Loom)) with { LeftOut = leftOut }, open.Run.Loom);
-        });
+        var (template, said) = ((await limits.LatestAsync(cancel)).Limits.Pack, await reviews.SaidAsync(found.Job.Id, cancel));
+        var asked = await reviews.QuestionsAsync(found.Job.Id, cancel);
+        var html = await shelf.DraftAsync($"{open.Head.Id} {open.Run.LastEvent} {found.Job.Version} {found.Job.PackVersion} {said.Count} {asked.Count} {string.Join(' ', template.LeftOut)}", open.Run.Loom, async () =>
+            PackHtml.Render(await drafter.DraftAsync(found.Job, open, "", "nobody yet: this is a draft", clock.GetUtcNow(), CancellationToken.None), open.Run.Loom));
         Guard(context, SafetyHeaders.PackPolicy);
         return Results.Content(html, "text/html; charset=utf-8");
     }
@@ -192,17 +190,17 @@ internal static class ReviewEndpoints
         token.Length == 43 && await reviews.ByTokenAsync(token, cancel) is { } review && await jobs.FindAsync(review.JobId, cancel) is { RevisionId: { } revision } job && await looms.FindAsync(revision, cancel) is { } loom
             ? new(review, job, loom) : null;
 
-    private static async Task<IResult> ShownAsync(HttpContext context, string token, Found found, ReviewStore reviews, string? told, HttpStatusCode status, CancellationToken cancel)
+    private static async Task<IResult> ShownAsync(HttpContext context, string token, Found found, ReviewStore reviews, ImmutableArray<string> told, HttpStatusCode status, CancellationToken cancel)
     {
         var said = await reviews.SaidAsync(found.Job.Id, cancel);
         ReviewLine Line(ReviewSaid s) => new(s.Word.Name, s.Word.Subject, s.Word.Words, s.SaidAt, s.RevisionId != found.Job.RevisionId);
-        told ??= context.Request.Query["said"].ToString() switch { "go" => "Your go is kept. Thank you.", "answer" => "Your answer is kept. Thank you.", "comment" => "Your comment is kept. Thank you.", _ => null };
+        ImmutableArray<string> kept = context.Request.Query["said"].ToString() switch { "go" => ["Your go is kept. Thank you."], "answer" => ["Your answer is kept. Thank you."], "comment" => ["Your comment is kept. Thank you."], _ => [] };
         Guard(context, PagePolicy);
         return Results.Content(
             ReviewHtml.Render(
                 found.Loom, found.Job.Machine, $"/r/{token}",
                 [.. (await reviews.QuestionsAsync(found.Job.Id, cancel)).Select(q => new ReviewQuestion(q.Id, q.Asks, [.. q.Choices], [.. said.Where(s => s.Word.Kind == "answer" && s.Word.Subject == q.Id.ToString(CultureInfo.InvariantCulture)).Select(Line)]))],
-                [.. said.Where(s => s.Word.Kind == "comment").Select(Line)], [.. said.Where(s => s.Word.Kind == "go").Select(Line)], told),
+                [.. said.Where(s => s.Word.Kind == "comment").Select(Line)], [.. said.Where(s => s.Word.Kind == "go").Select(Line)], told.IsEmpty ? kept : told, Language.Of(found.Job.Language)),
             "text/html; charset=utf-8", statusCode: (int)status);
     }
 

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Shop;
+using WiseLoom.Core.Units;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
@@ -25,6 +26,7 @@ internal sealed record JobView(
     string? WaitingFor,
     DateOnly? Promised,
     bool Late,
+    string Language,
     int Version);
 
 /// <summary>A page of jobs.</summary>
@@ -32,7 +34,11 @@ internal sealed record JobView(
 internal sealed record JobPage(IReadOnlyList<JobView> Jobs, long? Next);
 
 /// <summary>What can be said about a job by hand.</summary>
-internal sealed record JobRequest(string Customer, string Machine, DateOnly? Promised, Guid? AssignedId, string? WaitingFor);
+/// <param name="Language">Code of the language of its papers for the customer; null for as it is, English at first.</param>
+internal sealed record JobRequest(string Customer, string Machine, DateOnly? Promised, Guid? AssignedId, string? WaitingFor, string? Language = null);
+
+/// <summary>A language that papers for customers can be made in.</summary>
+internal sealed record LanguageView(string Code, string Title);
 
 internal static class JobEndpoints
 {
@@ -41,6 +47,7 @@ internal static class JobEndpoints
     internal static void MapJobs(this RouteGroupBuilder api)
     {
         api.MapGet("/jobs", ListAsync).WithSummary("Jobs, the newest first, page by page");
+        api.MapGet("/languages", () => Language.All.Select(l => new LanguageView(l.Code, l.Title)).ToList()).WithSummary("Languages that papers for customers can be made in");
         api.MapGet("/jobs/{id:long}", GetAsync).WithSummary("A job");
         api.MapPost("/jobs", AddAsync).WithSummary("Make a job");
         api.MapPut("/jobs/{id:long}", ChangeAsync).WithSummary("Change what is said about a job");
@@ -123,6 +130,11 @@ internal static class JobEndpoints
         Text("/customer", request.Customer, 120, true);
         Text("/machine", request.Machine, 120, true);
         Text("/waitingFor", request.WaitingFor, 200, false);
+        if (request.Language is { } language && Language.All.All(l => l.Code != language))
+        {
+            problems.Add(new("/language", $"Write one of {string.Join(", ", Language.All.Select(l => l.Code))}."));
+        }
+
         if (request.AssignedId is { } id && id != had && await people.FindAsync(id, cancel) is not { MayWork: true })
         {
             problems.Add(new("/assignedId", "Nobody of the shop to whom work can be given has this number."));
@@ -132,7 +144,7 @@ internal static class JobEndpoints
     }
 
     private static JobFields Fields(JobRequest r) =>
-        new(r.Customer.Trim(), r.Machine.Trim(), r.Promised, r.AssignedId, string.IsNullOrWhiteSpace(r.WaitingFor) ? null : r.WaitingFor.Trim());
+        new(r.Customer.Trim(), r.Machine.Trim(), r.Promised, r.AssignedId, string.IsNullOrWhiteSpace(r.WaitingFor) ? null : r.WaitingFor.Trim(), r.Language);
 
     private static JobView View(Job job, TimeProvider clock)
     {
@@ -153,6 +165,7 @@ internal static class JobEndpoints
             job.WaitingFor,
             job.Promised,
             job.Promised < DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime) && stage.Stage != Stage.Released,
+            job.Language,
             job.Version);
     }
 }

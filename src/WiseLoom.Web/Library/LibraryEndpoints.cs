@@ -39,7 +39,8 @@ internal sealed record PaletteView(string Code, string Name, string Hex);
 /// <param name="DeviceKinds">Kinds of device.</param>
 /// <param name="WireRoles">What a wire may be for.</param>
 /// <param name="Sections">Usual sections of a wire, mm².</param>
-internal sealed record VocabularyView(ImmutableArray<string> DeviceKinds, ImmutableArray<string> WireRoles, ImmutableArray<double> Sections);
+/// <param name="BoxKinds">Why a thing stands on the packing list.</param>
+internal sealed record VocabularyView(ImmutableArray<string> DeviceKinds, ImmutableArray<string> WireRoles, ImmutableArray<double> Sections, ImmutableArray<string> BoxKinds);
 
 internal static class LibraryEndpoints
 {
@@ -54,7 +55,7 @@ internal static class LibraryEndpoints
         api.MapPost("/faces/draw", Draw).WithMetadata(new ChangesNothing()).WithSummary("Draw a face");
         api.MapPost("/faces/find", FindAsync).WithMetadata(new ChangesNothing()).WithSummary("Which cavity a place in a face is");
         api.MapGet("/device-types", async (LibraryStore store, CancellationToken cancel) => (await store.DeviceTypesAsync(cancel)).Select(t => JsonSerializer.Deserialize<JsonElement>(t)).ToList()).WithSummary("Device types of the shop");
-        api.MapGet("/vocabulary", () => new VocabularyView(DeviceKinds.Names, [.. Enum.GetValues<WireRole>().Select(r => r.ToString().ToLowerInvariant())], [.. Copper.Sections])).WithSummary("The words and figures that a loom file may use");
+        api.MapGet("/vocabulary", () => new VocabularyView(DeviceKinds.Names, [.. Enum.GetValues<WireRole>().Select(r => r.ToString().ToLowerInvariant())], [.. Copper.Sections], [.. Enum.GetValues<BoxKind>().Select(k => k.ToString().ToLowerInvariant())])).WithSummary("The words and figures that a loom file may use");
         api.MapGet("/colours", () => WireColour.Palette.Select(c => new PaletteView(c.Code, c.Name, c.Hex)).ToList()).WithSummary("Wire colours");
         api.MapGet("/synonyms", SynonymsAsync).WithSummary("Phrases that mean the same");
         api.MapPut("/synonyms", PutSynonymsAsync).WithSummary("Change the phrases that mean the same");

@@ -31,14 +31,14 @@ internal static class RecordEndpoints
     private static async Task<Results<Ok<RunSheet>, ProblemHttpResult>> JsonAsync(long id, RunLedger ledger, RunStore runs, JobStore jobs, CancellationToken cancel) =>
         await SheetAsync(id, ledger, runs, jobs, cancel) is { } sheet ? TypedResults.Ok(sheet) : Refusal.NotFound("run");
 
-    private static async Task<IResult> PdfAsync(long id, RunLedger ledger, RunStore runs, JobStore jobs, PdfPrinter printer, CancellationToken cancel)
+    private static async Task<IResult> PdfAsync(long id, RunLedger ledger, RunStore runs, JobStore jobs, PdfPrinter printer, LimitStore limits, CancellationToken cancel)
     {
         if (await SheetAsync(id, ledger, runs, jobs, cancel) is not { } sheet)
         {
             return Refusal.NotFound("run");
         }
 
-        return await printer.PrintAsync(RunSheetHtml.Render(sheet), string.Create(CultureInfo.InvariantCulture, $"{sheet.Loom} {sheet.Revision} · record of run {id}"), cancel) is { } pdf
+        return await printer.PrintAsync(RunSheetHtml.Render(sheet), string.Create(CultureInfo.InvariantCulture, $"{sheet.Loom} {sheet.Revision} · record of run {id}"), (await limits.LatestAsync(cancel)).Limits.Pack.Paper, cancel) is { } pdf
             ? TypedResults.File(pdf, "application/pdf", $"run-{id}-record.pdf")
             : TypedResults.Problem(title: "The record could not be printed here: no Chromium, or it took too long. The same stands in record.json.", statusCode: StatusCodes.Status503ServiceUnavailable);
     }

@@ -3,6 +3,7 @@ export const keys = {
   session: ['session'],
   work: ['work'],
   people: ['people'],
+  languages: ['languages'],
   mySessions: ['my-sessions'],
   accounts: ['accounts'],
   accountSessions: (account: string) => ['accounts', account, 'sessions'],

@@ -104,7 +104,7 @@ public sealed record DiodeStep(int Number, ProbePoint Black, ProbePoint? Red, Li
     public override Ruler Ruler() => new(0.01, 100);
 
     /// <inheritdoc/>
-    public override string Passes() => Conducts ? Say.Between(Say.Drop(Limits.Least), Say.Drop(Limits.Most)) : "over range";
+    public override string Passes() => Conducts ? Say.Between(Say.Drop(Limits.Least), Say.Drop(Limits.Most)) : Words.Text("over range");
 
     /// <inheritdoc/>
     public override string? NoticedInWords() => null;

@@ -76,7 +76,7 @@ public sealed record PullStep(int Number, ProbePoint Black, ProbePoint? Red, Lim
     public override Ruler Ruler() => new(1, 10_000);
 
     /// <inheritdoc/>
-    public override string Passes() => $"at least {Say.Newtons(Limits.Least)}";
+    public override string Passes() => Words.Of($"at least {Say.Newtons(Limits.Least)}");
 
     /// <inheritdoc/>
     public override string? NoticedInWords() => null;

@@ -15,6 +15,9 @@ const tabs: [TabName, string][] = [
   ['branches', 'Branches'],
   ['landmarks', 'Landmarks'],
   ['devices', 'Devices'],
+  ['box', 'Box'],
+  ['fitting', 'Fitting'],
+  ['codeReadings', 'Codes'],
   ['families', 'Families'],
   ['loom', 'Loom'],
 ];

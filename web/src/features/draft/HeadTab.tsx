@@ -8,6 +8,7 @@ const fields = [
   textColumn('revision', 'Revision', 0),
   numberColumn('supplyVolts', 'Supply (V)', 0),
   numberColumn('ambientC', 'Limits for (°C)', 0),
+  numberColumn('weightKg', 'Weight with its box (kg)', 0),
 ];
 
 /** What the loom is called, and what its limits are computed for. */

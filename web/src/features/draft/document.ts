@@ -1,7 +1,18 @@
 import type { Row } from '../../ui/grid/columns';
 
 /** Lists of a loom file that are edited as tables. */
-export const lists = ['wires', 'connectors', 'splices', 'branches', 'landmarks', 'devices', 'families'] as const;
+export const lists = [
+  'wires',
+  'connectors',
+  'splices',
+  'branches',
+  'landmarks',
+  'devices',
+  'box',
+  'fitting',
+  'codeReadings',
+  'families',
+] as const;
 export type ListName = (typeof lists)[number];
 
 /** A loom file as it is being written: right or wrong, with fields nobody here knows. */

@@ -124,6 +124,40 @@ export function tablesOf(file: LoomFile, library: readonly string[], palette: Pa
         rangeColumn('ohm', 'Ω', 150),
       ],
     },
+    {
+      list: 'box',
+      title: 'Box',
+      fresh: (rows) => ({ id: freeName(rows, 'id', 'P'), kind: 'packed', count: 1 }),
+      columns: [
+        textColumn('id', 'Thing', 80, { mono: true }),
+        textColumn('title', 'Title', 280),
+        textColumn('kind', 'Kind', 110, { options: () => words.boxKinds }),
+        numberColumn('count', 'Count', 80),
+        numberColumn('years', 'Age (years)', 110),
+        textColumn('note', 'Note', 360),
+      ],
+    },
+    {
+      list: 'fitting',
+      title: 'Fitting',
+      fresh: (rows) => ({ id: freeName(rows, 'id', 'F') }),
+      columns: [
+        textColumn('id', 'Step', 80, { mono: true }),
+        textColumn('do', 'What to do', 560),
+        textColumn('branch', 'Branch', 130, { options: () => branches }),
+      ],
+    },
+    {
+      list: 'codeReadings',
+      title: 'Codes',
+      fresh: (rows) => ({ id: freeName(rows, 'id', 'C') }),
+      columns: [
+        textColumn('id', 'Way', 90, { mono: true }),
+        textColumn('socket', 'Socket', 110, { options: () => names('connectors', 'ref') }),
+        namesColumn('bridge', 'Bridge', 180),
+        textColumn('how', 'How', 520),
+      ],
+    },
   ];
 }
 

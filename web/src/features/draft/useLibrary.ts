@@ -22,7 +22,7 @@ export interface Library {
   words: Schemas['VocabularyView'];
 }
 
-const noWords: Schemas['VocabularyView'] = { deviceKinds: [], wireRoles: [], sections: [] };
+const noWords: Schemas['VocabularyView'] = { deviceKinds: [], wireRoles: [], sections: [], boxKinds: [] };
 
 /** The shop's families, device types and wire colours. */
 export function useLibrary(): Library {

@@ -131,6 +131,14 @@ function Sign({ job, handover }: { job: Schemas['JobView']; handover: Schemas['H
   );
 }
 
+const forms = [
+  ['html', 'HTML'],
+  ['pdf', 'PDF'],
+  ['pdf?paper=letter', 'PDF on Letter'],
+  ['json', 'JSON'],
+  ['csv', 'CSV'],
+] as const;
+
 function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas['PackView']; mayShare: boolean }) {
   const client = useQueryClient();
   const [copied, setCopied] = useState(false);
@@ -159,10 +167,11 @@ function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas[
         </Notice>
       )}
       {pack.changes && <p>{pack.changes}</p>}
+      <p className="break-all text-sm text-soft">SHA-256 of the HTML as signed: {pack.hash}</p>
       <p className="flex flex-wrap gap-5">
-        {(['html', 'pdf', 'json', 'csv'] as const)
-          .filter((form) => form !== 'pdf' || pack.hasPdf)
-          .map((form) => (
+        {forms
+          .filter(([form]) => !form.startsWith('pdf') || pack.hasPdf)
+          .map(([form, title]) => (
             <a
               key={form}
               className="min-h-6 font-bold underline"
@@ -170,7 +179,7 @@ function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas[
               target="_blank"
               rel="noreferrer"
             >
-              {form.toUpperCase()}
+              {title}
             </a>
           ))}
       </p>

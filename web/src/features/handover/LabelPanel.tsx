@@ -5,7 +5,7 @@ import { Field, Select } from '../../ui/Controls';
 export function LabelPanel({ job }: { job: number }) {
   const [kind, setKind] = useState('flag');
   const [paper, setPaper] = useState('a4');
-  const [which, setWhich] = useState('all');
+  const [which, setWhich] = useState('');
   return (
     <section aria-labelledby="labels" className="space-y-3 border-2 border-edge bg-card p-4">
       <h2 id="labels" className="text-xl font-bold">
@@ -28,6 +28,7 @@ export function LabelPanel({ job }: { job: number }) {
         </Field>
         <Field label="Which connectors">
           <Select value={which} onChange={(e) => setWhich(e.target.value)}>
+            <option value="">as the shop does</option>
             <option value="all">all</option>
             <option value="mistaken">those that can be mistaken</option>
           </Select>
@@ -35,7 +36,7 @@ export function LabelPanel({ job }: { job: number }) {
       </div>
       <a
         className="inline-block min-h-6 font-bold underline"
-        href={`/api/jobs/${job}/labels?kind=${kind}&paper=${paper}&which=${which}`}
+        href={`/api/jobs/${job}/labels?kind=${kind}&paper=${paper}${which && `&which=${which}`}`}
         target="_blank"
         rel="noreferrer"
       >

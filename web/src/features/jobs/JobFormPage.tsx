@@ -10,7 +10,14 @@ import { Overtaken } from '../../ui/Overtaken';
 
 type Fields = Schemas['JobRequest'];
 
-const empty: Fields = { customer: '', machine: '', promised: null, assignedId: null, waitingFor: null };
+const empty: Fields = {
+  customer: '',
+  machine: '',
+  promised: null,
+  assignedId: null,
+  waitingFor: null,
+  language: 'en',
+};
 
 export function NewJobPage() {
   return (
@@ -42,6 +49,7 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
   const navigate = useNavigate();
   const [fields, setFields] = useState(start);
   const people = useQuery({ queryKey: keys.people, queryFn: () => given(api.GET('/api/people')) });
+  const languages = useQuery({ queryKey: keys.languages, queryFn: () => given(api.GET('/api/languages')) });
   const save = useMutation({
     mutationFn: ({ body, over }: { body: Fields; over?: number }) =>
       job
@@ -63,9 +71,9 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
   const wrong = (at: string) => problems.find((p) => p.at === at)?.message;
   const set = (change: Partial<Fields>) => setFields({ ...fields, ...change });
   const store = (over?: number) => {
-    const { customer, machine, promised, assignedId, waitingFor } = fields;
+    const { customer, machine, promised, assignedId, waitingFor, language = null } = fields;
     save.mutate({
-      body: { customer, machine, promised, assignedId, waitingFor },
+      body: { customer, machine, promised, assignedId, waitingFor, language },
       ...(over === undefined ? {} : { over }),
     });
   };
@@ -95,6 +103,15 @@ function JobForm({ start, job }: { start: Fields; job?: Schemas['JobView'] }) {
                 {p.name}, {p.role}
               </option>
             ))}
+        </Select>
+      </Field>
+      <Field label="Language of the handover pack" hint="What the customer reads" error={wrong('/language')}>
+        <Select value={fields.language ?? 'en'} onChange={(e) => set({ language: e.target.value })}>
+          {languages.data?.map((l) => (
+            <option key={l.code} value={l.code}>
+              {l.title}
+            </option>
+          ))}
         </Select>
       </Field>
       <div className="sm:col-span-2">
@@ -133,6 +150,7 @@ const labels: [keyof Fields, string][] = [
   ['promised', 'Promised'],
   ['assignedId', 'Who has it'],
   ['waitingFor', 'Waits for'],
+  ['language', 'Language of the pack'],
 ];
 
 /** What somebody else stored meanwhile, beside what this person wrote, and the choice between them. */
@@ -157,8 +175,8 @@ function BothSides({
     gcTime: 0,
   });
   if (!theirs.data) return <Loading what="the other change" />;
-  const words = (field: keyof Fields, value: string | null) =>
-    value === null || value === ''
+  const words = (field: keyof Fields, value: string | null | undefined) =>
+    value === null || value === undefined || value === ''
       ? 'nothing'
       : field === 'assignedId'
         ? (people.find((p) => p.id === value)?.name ?? value)

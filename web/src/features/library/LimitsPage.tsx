@@ -125,10 +125,10 @@ function Form({ stored }: { stored: View }) {
           {table('forces')}
           <PackTemplate
             sections={stored.packSections}
-            leftOut={mine.leftOut}
+            pack={mine.pack}
             lead={lead}
-            wrong={wrong('/pack/leftOut')}
-            onChange={(leftOut) => setMine({ ...mine, leftOut })}
+            wrong={wrong('/pack/leftOut') ?? wrong('/pack/paper') ?? wrong('/pack/labels')}
+            onChange={(pack) => setMine({ ...mine, pack })}
           />
         </div>
       </div>

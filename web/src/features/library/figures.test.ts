@@ -3,7 +3,7 @@ import { expect, it } from 'vitest';
 import { differences, numbersOf, written } from './figures';
 
 const limits = {
-  pack: { leftOut: ['how'] },
+  pack: { leftOut: ['how'], paper: 'a4' as const },
   steadySeconds: 0.6,
   knownLinkOhms: 1,
   powerUp: {
@@ -61,7 +61,10 @@ it('differences are told figure by figure, rows of the table by their section', 
     cable: { ...limits.cable, table: [{ mm2: 0.5, amps: 6 }] },
   });
   expect(differences(theirs, theirs)).toEqual([]);
-  expect(differences(theirs, { ...theirs, leftOut: [] })).toEqual(['Left out of packs: theirs how, yours ']);
+  expect(differences(theirs, { ...theirs, pack: { leftOut: [], paper: 'letter' } })).toEqual([
+    'Left out of packs: theirs how, yours ',
+    'Paper of packs: theirs a4, yours letter',
+  ]);
   expect(differences(theirs, mine)).toEqual([
     'but to no less than, mm: theirs 20, yours 30',
     'What a single wire carries, Section, mm² 0.5, Amperes: theirs 5, yours 6',

@@ -71,7 +71,7 @@ export interface Written {
   insulation: string;
   power: Power;
   /** Ids of pack sections that are left out. */
-  leftOut: readonly string[];
+  pack: NonNullable<Limits['pack']>;
   tables: Record<TableName, Row[]>;
 }
 
@@ -130,7 +130,7 @@ export const written = (limits: Limits): Written => ({
     secondsDry: String(limits.powerUp?.secondsDry ?? 60),
     controllers: (limits.powerUp?.controllers ?? []).map((c) => ({ ...c, port: String(c.port) })),
   },
-  leftOut: limits.pack?.leftOut ?? [],
+  pack: limits.pack ?? { leftOut: [] },
   tables: {
     carries: limits.cable.table.map((r) => [String(r.mm2), String(r.amps)]),
     forces: (limits.pulls?.forces ?? []).map((r) => [String(r.mm2), String(r.newtons)]),
@@ -139,14 +139,14 @@ export const written = (limits: Limits): Written => ({
 });
 
 /** The numbers of what was written. What is no number becomes one that cannot be, so that it is named at its place. */
-export function numbersOf({ figures, insulation, power, leftOut, tables: of }: Written): Limits {
+export function numbersOf({ figures, insulation, power, pack, tables: of }: Written): Limits {
   const number = (text: string | undefined) => {
     const value = text === undefined || text.trim() === '' ? NaN : Number(text.replace(',', '.'));
     return Number.isFinite(value) ? value : -1;
   };
   const share = (at: string) => number(figures.get(at)) / 100;
   return {
-    pack: { leftOut: [...leftOut] },
+    pack,
     powerUp: {
       school: power.school,
       required: [...power.required],
@@ -187,7 +187,9 @@ export function differences(theirs: Written, mine: Written): string[] {
       told(`${f.label}, ${f.unit}`, theirs.figures.get(f.at), mine.figures.get(f.at)),
     ),
     ...told('Insulation for, °C', theirs.insulation, mine.insulation),
-    ...told('Left out of packs', [...theirs.leftOut].sort().join(', '), [...mine.leftOut].sort().join(', ')),
+    ...told('Left out of packs', [...theirs.pack.leftOut].sort().join(', '), [...mine.pack.leftOut].sort().join(', ')),
+    ...told('Paper of packs', theirs.pack.paper, mine.pack.paper),
+    ...told('Labelled', theirs.pack.labels, mine.pack.labels),
     ...(Object.keys(tables) as TableName[]).flatMap((name) => {
       const [one, other] = [new Map(theirs.tables[name]), new Map(mine.tables[name])];
       const { title, of, value } = tables[name];
