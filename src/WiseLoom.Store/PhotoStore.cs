@@ -4,7 +4,7 @@ namespace WiseLoom.Store;
 
 /// <summary>A photo as it is kept: JPEG in two sizes, without metadata.</summary>
 /// <param name="Large">At most 1600 pixels on its longer side.</param>
-/// <param name="Small">At most 320.</param>
+/// <param name="Small">At most 320 of a run, 640 of a packed box.</param>
 public sealed record KeptPhoto(byte[] Large, byte[] Small);
 
 /// <summary>Pictures of the photos of all runs. Whether a photo is part of a run, its event says.</summary>

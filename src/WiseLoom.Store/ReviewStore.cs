@@ -40,7 +40,7 @@ public sealed class ReviewStore(NpgsqlDataSource source)
         await new Sql(transaction, "update reviews set withdrawn_at = now() where job_id = @job and withdrawn_at is null").With("job", job).RunAsync(cancel).ConfigureAwait(false);
         await new Sql(transaction, "insert into reviews (job_id, token_hash, made_by, expires_at) values (@job, @hash, @by, now() + make_interval(days => @days))")
             .With("job", job).With("hash", Hash(token)).With("by", by).With("days", ReviewWord.DaysOpen).RunAsync(cancel).ConfigureAwait(false);
-        await Told(transaction, job).RunAsync(cancel).ConfigureAwait(false);
+        await JobNews.TellAsync(transaction, job, cancel).ConfigureAwait(false);
     }, cancel);
 
     /// <summary>Withdraws the link of a job.</summary>
@@ -88,7 +88,7 @@ public sealed class ReviewStore(NpgsqlDataSource source)
 
             await new Sql(transaction, "insert into review_words (review_id, key, kind, name, subject, words, revision_id) values (@id, @key, @kind, @name, @subject, @words, @revision)")
                 .With("id", review).With("key", key).With("kind", word.Kind).With("name", word.Name).With("subject", word.Subject).With("words", word.Words).With("revision", revision).RunAsync(cancel).ConfigureAwait(false);
-            await Told(transaction, job).RunAsync(cancel).ConfigureAwait(false);
+            await JobNews.TellAsync(transaction, job, cancel).ConfigureAwait(false);
             return WordStored.Kept;
         }, stored => stored == WordStored.Kept, cancel);
     }
@@ -103,10 +103,8 @@ public sealed class ReviewStore(NpgsqlDataSource source)
     {
         await new Sql(transaction, "insert into questions (key, job_id, asks, choices, asked_by) values (@key, @job, @asks, @choices, @by) on conflict (key) do nothing")
             .With("key", key).With("job", job).With("asks", asks).With("choices", choices.ToArray()).With("by", by).RunAsync(cancel).ConfigureAwait(false);
-        await Told(transaction, job).RunAsync(cancel).ConfigureAwait(false);
+        await JobNews.TellAsync(transaction, job, cancel).ConfigureAwait(false);
     }, cancel);
-
-    private static Sql Told(NpgsqlTransaction transaction, long job) => new Sql(transaction, "select pg_notify('wise_loom_job', @job::text)").With("job", job);
 
     private static byte[] Hash(string token) => SHA256.HashData(Encoding.UTF8.GetBytes(token));
 

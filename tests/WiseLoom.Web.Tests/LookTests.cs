@@ -2,7 +2,7 @@ using System.Net;
 using System.Text;
 using System.Text.Json;
 using SkiaSharp;
-using WiseLoom.Web.Bench;
+using WiseLoom.Web.Http;
 
 namespace WiseLoom.Web.Tests;
 
@@ -19,19 +19,10 @@ public sealed class LookTests(Shop shop)
         return (visitor, run.GetProperty("id").GetInt64(), [.. run.GetProperty("steps").EnumerateArray()]);
     }
 
-    private static byte[] Picture(int width, int height, SKEncodedImageFormat format = SKEncodedImageFormat.Jpeg)
-    {
-        using var bitmap = new SKBitmap(width, height);
-        bitmap.Erase(SKColors.SteelBlue);
-        bitmap.SetPixel(0, 0, SKColors.Red);
-        using var data = bitmap.Encode(format, 90);
-        return data.ToArray();
-    }
-
     /// <summary>A camera's file that lies on its side and says where it was taken.</summary>
     private static byte[] Lying(int width, int height)
     {
-        var plain = Picture(width, height);
+        var plain = Photos.Picture(width, height);
         byte[] exif = [.. "Exif\0\0"u8, .. "II*\0"u8, 8, 0, 0, 0, 2, 0, 0x12, 1, 3, 0, 1, 0, 0, 0, 6, 0, 0, 0, 0x0E, 1, 2, 0, 11, 0, 0, 0, 38, 0, 0, 0, 0, 0, 0, 0, .. "at the quay\0"u8];
         return [plain[0], plain[1], 0xFF, 0xE1, (byte)((exif.Length + 2) >> 8), (byte)((exif.Length + 2) & 255), .. exif, .. plain[2..]];
     }
@@ -76,8 +67,8 @@ public sealed class LookTests(Shop shop)
         var started = await lead.StartRunAsync(job, new { meterId = 1, isolation = "neighbours", carryOver = false, looks = true });
         var (run, step) = (started.GetProperty("id").GetInt64(), StepOf([.. started.GetProperty("steps").EnumerateArray()], "look"));
         var (older, newer) = (Guid.CreateVersion7(), Guid.CreateVersion7());
-        (await SendAsync(lead, run, step, older, Picture(800, 600))).StatusCode.ShouldBe(HttpStatusCode.OK);
-        (await SendAsync(lead, run, step, newer, Picture(600, 800))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await SendAsync(lead, run, step, older, Photos.Picture(800, 600))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await SendAsync(lead, run, step, newer, Photos.Picture(600, 800))).StatusCode.ShouldBe(HttpStatusCode.OK);
         var link = (await lead.PostForAsync($"/api/jobs/{job}/review", new { })).GetProperty("link").GetString()!;
         using var customer = shop.CreateClient(new() { HandleCookies = false });
         var html = await customer.GetStringAsync($"{link}/pack", Cancel);
@@ -92,7 +83,7 @@ public sealed class LookTests(Shop shop)
     [InlineData(SKEncodedImageFormat.Jpeg, 5000, 10)]
     public void Small_and_narrow_pictures_are_never_made_larger(SKEncodedImageFormat format, int width, int height)
     {
-        var kept = PhotoPress.Make(Picture(width, height, format), out var wrong).ShouldNotBeNull();
+        var kept = PhotoPress.Make(Photos.Picture(width, height, format), 320, out var wrong).ShouldNotBeNull();
         wrong.ShouldBeNull();
         using var large = SKCodec.Create(new MemoryStream(kept.Large));
         Math.Max(large.Info.Width, large.Info.Height).ShouldBe(Math.Min(1600, Math.Max(width, height)));
@@ -103,7 +94,7 @@ public sealed class LookTests(Shop shop)
     {
         var (visitor, run, steps) = await StartAsync(ImportTests.Small);
         var (step, key) = (StepOf(steps, "look"), Guid.CreateVersion7());
-        var first = Picture(400, 300);
+        var first = Photos.Picture(400, 300);
         for (var i = 0; i < 2; i++)
         {
             (await SendAsync(visitor, run, step, key, first)).StatusCode.ShouldBe(HttpStatusCode.OK);
@@ -117,18 +108,8 @@ public sealed class LookTests(Shop shop)
         (await visitor.GetAsync($"/api/runs/{other}/photos/{key}")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 
-    public static TheoryData<string, byte[], HttpStatusCode, string> Bad => new()
-    {
-        { "text", "not a picture at all"u8.ToArray(), HttpStatusCode.UnprocessableEntity, "no photo" },
-        { "nothing", [], HttpStatusCode.UnprocessableEntity, "no photo" },
-        { "a drawing", "<svg xmlns='x'><script>alert(1)</script></svg>"u8.ToArray(), HttpStatusCode.UnprocessableEntity, "no photo" },
-        { "half a photo", Picture(3000, 2000, SKEncodedImageFormat.Png)[..400], HttpStatusCode.UnprocessableEntity, "damaged" },
-        { "too many pixels", Picture(6000, 4100, SKEncodedImageFormat.Png), HttpStatusCode.UnprocessableEntity, "too many pixels" },
-        { "too large a file", new byte[(8 * 1024 * 1024) + 1], HttpStatusCode.RequestEntityTooLarge, "too large" },
-    };
-
     [Theory]
-    [MemberData(nameof(Bad))]
+    [MemberData(nameof(Photos.Bad), MemberType = typeof(Photos))]
     public async Task What_is_no_photo_is_refused_in_words_and_nothing_is_kept(string what, byte[] file, HttpStatusCode status, string words)
     {
         var (visitor, run, steps) = await StartAsync(ImportTests.Small);

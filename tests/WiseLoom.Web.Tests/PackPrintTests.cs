@@ -165,7 +165,8 @@ public sealed class PackPrintTests(Shop shop)
         return await BrowsingContext.New(Configuration.Default).OpenAsync(r => r.Content(html), Cancel);
     }
 
-    private static async Task<long> SignedAsync(Visitor lead, long job)
+    /// <summary>Signs a job's pack and gives its number.</summary>
+    internal static async Task<long> SignedAsync(Visitor lead, long job)
     {
         await Visitor.BodyAsync(await lead.SignAsync(job), "signing");
         return (await lead.ReadAsync($"/api/jobs/{job}/handover")).GetProperty("packs")[0].GetProperty("id").GetInt64();
@@ -185,7 +186,8 @@ public sealed class PackPrintTests(Shop shop)
         await lead.TakeAsync(run, Sent.New(1, 0.042), Sent.New(3, 0.042), Sent.New(2, null));
     }
 
-    private static async Task<long> ReleasableAsync(Visitor lead)
+    /// <summary>A job whose small loom is proven.</summary>
+    internal static async Task<long> ReleasableAsync(Visitor lead)
     {
         var job = await lead.JobWithLoomAsync(Small("A", "BU"));
         await PassAsync(lead, job);

@@ -25,6 +25,7 @@ public sealed partial class RefusalTests(Shop shop)
         ("GET", "/api/revisions/999999/tables.zip", null), ("GET", "/api/revisions/999999/stem.svg", null), ("GET", "/api/revisions/999999/faces/A.svg", null),
         ("GET", "/api/runs/999999/readings.csv", null), ("GET", "/api/runs/999999/faults.csv", null), ("GET", "/api/runs/999999/record.json", null), ("GET", "/api/runs/999999/record.pdf", null), ("GET", "/api/jobs/999999/pair?a=A:1&b=B:1", null),
         ("POST", "/api/runs/999999/bring-in?name=r.csv", Small), ("GET", "/api/runs/999999/since/0", null), ("POST", $"/api/runs/999999/steps/1/photos/{Key}", Small), ("GET", $"/api/runs/999999/photos/{Key}", null),
+        ("POST", $"/api/jobs/999999/packing-photos/{Key}", Small), ("GET", $"/api/jobs/999999/packing-photos/{Key}", null), ("DELETE", $"/api/jobs/999999/packing-photos/{Key}", null),
         ("GET", "/api/runs/999999/steps/1/reason", null), ("GET", "/api/runs/999999/way?from=0&turned=false", null), ("GET", "/api/runs/999999/steps/1/causes", null), ("GET", "/api/packs/999999/html", null), ("GET", "/api/packs/999999/pdf", null),
         ("GET", "/api/packs/999999/json", null), ("GET", "/api/drafts/999999/stem", null), ("GET", "/api/drafts/999999/plugs?of=A", null), ("GET", "/api/families/nothing-of-that-name", null),
         ("GET", "/api/sheets/999999", null), ("GET", "/api/sheets/999999/lines.csv", null), ("GET", "/api/sheets/999999/loose/A", null), ("GET", "/api/merges/999999", null),

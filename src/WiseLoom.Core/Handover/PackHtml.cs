@@ -56,6 +56,7 @@ public static partial class PackHtml
         context.SetValue("changes", pack.Changes.ToArray());
         context.SetValue("fitting", pack.Fitting.ToArray());
         context.SetValue("box", pack.Box.GroupBy(b => b.Kind).OrderBy(g => g.Key).Select(g => new { Title = Words.Text(InBox(g.Key)), Things = g.Select(b => new { b.Title, b.Count, Age = b.Years is { } years ? Words.Of($"{years:0.#} years old") : "", b.Note }).ToArray() }).ToArray());
+        context.SetValue("boxPhotos", pack.BoxPhotos.IsDefault ? [] : pack.BoxPhotos.ToArray());
         context.SetValue("weight", pack.WeightKg is { } kg ? $"{Words.Figure(kg, "0.#")} kg" : null);
         context.SetValue("codes", pack.CodeReadings.Select(c => new { c.Socket, Bridge = c.Bridge.IsDefaultOrEmpty ? null : Words.And(c.Bridge.Select(b => b.ToString())), c.How }).ToArray());
         context.SetValue("options", pack.Options.Select(o => new { o.Where, o.Words }).ToArray());

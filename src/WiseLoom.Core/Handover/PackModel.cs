@@ -51,6 +51,9 @@ public sealed record PackModel(
     /// <summary>The packing list.</summary>
     public ImmutableArray<BoxItem> Box { get; init; } = [];
 
+    /// <summary>What the box looks like as it was packed, small JPEGs as base64.</summary>
+    public ImmutableArray<string> BoxPhotos { get; init; } = [];
+
     /// <summary>What the controllers must be set to.</summary>
     public ImmutableArray<SettingsRow> Settings { get; init; } = [];
 

@@ -15,7 +15,7 @@ public sealed record PackSection(string Id, string Title, bool MayBeLeftOut)
     [
         new("questions", "Open questions", false) { IsIn = p => !p.Questions.IsDefaultOrEmpty },
         new("changes", "Changed since the last pack", true) { IsIn = p => !p.Changes.IsDefaultOrEmpty },
-        new("box", "What is in the box", true) { IsIn = p => !p.Box.IsDefaultOrEmpty || p.WeightKg is not null },
+        new("box", "What is in the box", true) { IsIn = p => !p.Box.IsDefaultOrEmpty || p.WeightKg is not null || !p.BoxPhotos.IsDefaultOrEmpty },
         new("connect", "What you connect", true) { IsIn = p => p.Papers is { Connects.IsEmpty: false } },
         new("walk", "The walk, connector by connector", false),
         new("options", "Options: what is there and not used", true) { IsIn = p => !p.Options.IsDefaultOrEmpty },

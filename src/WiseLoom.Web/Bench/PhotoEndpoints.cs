@@ -18,6 +18,9 @@ internal sealed record CheckPhotoStoredView(Guid Key, long LastEvent);
 /// <summary>Photos of what a step looks at.</summary>
 internal static class PhotoEndpoints
 {
+    /// <summary>Longer side of the smaller size, pixels.</summary>
+    private const int SmallSide = 320;
+
     internal static void MapPhotos(this RouteGroupBuilder api)
     {
         api.MapPost("/runs/{id:long}/steps/{step:int}/photos/{key:guid}", KeepOfStepAsync).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Reading a photo").WithSummary("Keep a photo at a step: JPEG, PNG or WebP; it is written anew without what the camera wrote beside it");
@@ -54,18 +57,14 @@ internal static class PhotoEndpoints
             return (null, refused);
         }
 
-        if (await UploadBody.ReadAsync(context, cancel) is not { } bytes)
+        var (photo, unread) = await PhotoBody.ReadAsync(context, SmallSide, cancel);
+        if (unread is not null)
         {
-            return (null, Refusal.Because("This photo is too large. Nothing was stored.", [new("", "At most 8 MB are read. Take it at a smaller size.")], StatusCodes.Status413PayloadTooLarge));
-        }
-
-        if (PhotoPress.Make(bytes, out var wrong) is not { } photo)
-        {
-            return (null, Refusal.Because("This photo cannot be taken. Nothing was stored.", [new("", wrong!)]));
+            return (null, unread);
         }
 
         // The picture first: an event never names a photo that is not there.
-        await photos.KeepAsync(key, id, photo, cancel);
+        await photos.KeepAsync(key, id, photo!, cancel);
         var asked = await ledger.AskAsync(id, new Ask(key, user.Hand(), clock.GetUtcNow(), decide), cancel);
         var (answer, after) = asked!.Value;
         return Refusal.Of(answer.Decision) is { } refusal ? (null, refusal) : (after, null);

@@ -5,12 +5,14 @@ using Microsoft.AspNetCore.Identity;
 using Npgsql;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
+using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Sightings;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Shop;
 using WiseLoom.Store;
+using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.Demo;
@@ -28,6 +30,9 @@ internal sealed record DemoRun(string Meter, Isolation Isolation, ImmutableArray
 {
     /// <summary>What was seen with power on once all was measured.</summary>
     public ImmutableArray<Sighting> Seen { get; init; } = [];
+
+    /// <summary>File with a photo of its packed box; null when nobody took one.</summary>
+    public string? Packed { get; init; }
 
     /// <summary>How far it was powered up; null when it was not.</summary>
     public DemoPowerUp? PowerUp { get; init; }
@@ -57,6 +62,7 @@ internal sealed class DemoWorld(
     DemoBench bench,
     DemoBook book,
     LimitStore limits,
+    PackingPhotoStore packing,
     IPasswordHasher<Person> hasher,
     TimeProvider clock)
 {
@@ -140,6 +146,11 @@ internal sealed class DemoWorld(
         var stored = await looms.AddAsync(new(id, null, loom, Encoding.UTF8.GetString(bytes), lead.Id), cancel);
         if (demo.Run is { } run && stored is RevisionStored.As revision)
         {
+            if (run.Packed is { } file && PhotoPress.Make(await File.ReadAllBytesAsync(Path.Combine(settings["WISELOOM_DEMO"]!, file), cancel), PackingPhotos.Side, out _) is { } photo)
+            {
+                await packing.KeepAsync(id, Guid.CreateVersion7(), photo, technician.Id, cancel);
+            }
+
             var meter = (await meters.FindAsync(shopMeters[run.Meter], cancel))!;
             await bench.PlayAsync(id, revision.Id, loom, meter, run, new(technician.Id, technician.Name), new(lead.Id, lead.Name), cancel);
         }

@@ -32,6 +32,7 @@ internal sealed record PackView(long Id, int Version, string Changes, string Sig
 /// <param name="PdfNote">Why packs have no PDF here; null when they have.</param>
 /// <param name="Contradictions">Sentences of the loom file on what a plug left off does that the drawing contradicts.</param>
 /// <param name="Guide">How the guide in the pack does when it is played; null before it was worked out, and for looms without devices.</param>
+/// <param name="Packing">Photos of the packed box, the first first.</param>
 /// <param name="LastEvent">Number of the run's last event, which a signature must name; 0 without a run.</param>
 internal sealed record HandoverView(
     ImmutableArray<HoldView> Holds,
@@ -42,7 +43,11 @@ internal sealed record HandoverView(
     ImmutableArray<string> Contradictions,
     GuidePlay? Guide,
     long LastEvent,
+    ImmutableArray<PackingPhotoView> Packing,
     ImmutableArray<PackView> Packs);
+
+/// <summary>A photo of the packed box that the next pack shows.</summary>
+internal sealed record PackingPhotoView(Guid Key, string TakenBy, DateTimeOffset TakenAt);
 
 /// <param name="Changes">What the customer should know has changed, at most 1000 characters.</param>
 /// <param name="Seen">Number of the run's last event that the lead had looked at.</param>
@@ -75,7 +80,7 @@ internal static class HandoverEndpoints
     }
 
     private static async Task<Results<Ok<HandoverView>, ProblemHttpResult>> ViewAsync(
-        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, PackStore packs, PdfPrinter printer, PaperShelf shelf, CancellationToken cancel)
+        long id, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, PackStore packs, PdfPrinter printer, PaperShelf shelf, PackingPhotoStore packing, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -98,6 +103,7 @@ internal static class HandoverEndpoints
             papers?.LeftOff.Where(l => l.Contradicts is not null).Select(l => $"{l.Connector}, ‘{current!.Run.Loom.Connector(l.Connector).IfLeftOff}’: {l.Contradicts}").ToImmutableArray() ?? [],
             papers?.Played,
             current?.Run.LastEvent ?? 0,
+            [.. (await packing.OfJobAsync(id, cancel)).Select(p => new PackingPhotoView(p.Key, p.TakenBy, p.TakenAt))],
             [.. (await packs.OfJobAsync(id, cancel)).Select(View)]));
     }
 

@@ -11,12 +11,12 @@ using WiseLoom.Web.Runs;
 namespace WiseLoom.Web.Handover;
 
 /// <summary>Brings together what a pack says, from the run, the loom, the customer's answers and the pack before.</summary>
-internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf papers, LimitStore limits, ReviewStore reviews, LoomStore looms, PhotoStore photos)
+internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf papers, LimitStore limits, ReviewStore reviews, LoomStore looms, PhotoStore photos, PackingPhotoStore packing)
 {
     /// <summary>More changes are counted and not told one by one.</summary>
     private const int MostChanges = 120;
 
-    /// <summary>So many photos are put into a pack, and so many bytes of them all together: a phone reads it from a memory stick.</summary>
+    /// <summary>So many photos of plugs are put into a pack, and so many bytes of these and of its box all together: a phone reads it from a memory stick.</summary>
     private const int MostPhotos = 24, MostBytes = 300_000;
 
     /// <summary>The next version of a job's pack as it would be now.</summary>
@@ -25,17 +25,34 @@ internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf 
     {
         var loom = open.Run.Loom;
         var head = new PackHead(job.Id, job.Customer, job.Machine, loom.Name, loom.Revision, (job.PackVersion ?? 0) + 1, changes, signer, at, open.Head.Meter.Name) { Language = job.Language };
+        var box = await BoxAsync(job.Id, cancel);
         return PackModel.Of(head, open.Run, await ledger.RecordAsync(open, cancel), await papers.OfAsync(open.Head.RevisionId, loom, Language.Of(job.Language))) with
         {
             LeftOut = (await limits.LatestAsync(cancel)).Limits.Pack.LeftOut,
             Questions = await QuestionsAsync(job.Id, cancel),
-            Photos = await PhotosAsync(open, cancel),
+            BoxPhotos = [.. box.Select(Convert.ToBase64String)],
+            Photos = await PhotosAsync(open, MostBytes - box.Sum(p => p.Length), cancel),
             Changes = await ChangesAsync(job.Id, open.Head.RevisionId, cancel),
         };
     }
 
+    /// <summary>The photos of the packed box, as far as there is room.</summary>
+    private async Task<List<byte[]>> BoxAsync(long job, CancellationToken cancel)
+    {
+        var (found, bytes) = (new List<byte[]>(), 0);
+        foreach (var photo in await packing.OfJobAsync(job, cancel))
+        {
+            if (await packing.FindAsync(job, photo.Key, true, cancel) is { } small && (bytes += small.Length) <= MostBytes)
+            {
+                found.Add(small);
+            }
+        }
+
+        return found;
+    }
+
     /// <summary>The newest photo of each connector that somebody looked at, in walking order as far as there is room.</summary>
-    private async Task<ImmutableSortedDictionary<string, string>> PhotosAsync(OpenRun open, CancellationToken cancel)
+    private async Task<ImmutableSortedDictionary<string, string>> PhotosAsync(OpenRun open, int most, CancellationToken cancel)
     {
         var keys = open.Run.Plan.Steps.OfType<LookStep>().Select(s => (s.Black.Connector, Photos: open.Run[s.Number].Photos)).Where(s => !s.Photos.IsEmpty)
             .GroupBy(s => s.Connector, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.Last().Photos[^1], StringComparer.Ordinal);
@@ -43,7 +60,7 @@ internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf 
         var bytes = 0;
         foreach (var connector in new TrunkTree(open.Run.Loom).WalkingOrder().Select(c => c.Ref).Where(keys.ContainsKey).Take(MostPhotos))
         {
-            if (await photos.FindAsync(keys[connector], open.Head.Id, true, cancel) is { } small && (bytes += small.Length) <= MostBytes)
+            if (await photos.FindAsync(keys[connector], open.Head.Id, true, cancel) is { } small && (bytes += small.Length) <= most)
             {
                 found[connector] = Convert.ToBase64String(small);
             }

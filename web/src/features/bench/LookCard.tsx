@@ -1,10 +1,9 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState, type ReactNode } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
 import { sendFile, type Schemas } from '../../api/client';
-import { uuidv7 } from '../../api/uuid';
+import { AddPhotos } from '../../ui/AddPhotos';
 import { Button } from '../../ui/Controls';
 import { Face, sideWords, type Side } from '../../ui/Face';
-import { ErrorNotice } from '../../ui/Notice';
 import { Sheet } from '../../ui/Sheet';
 import { followRun } from './followRun';
 
@@ -70,20 +69,8 @@ const address = (run: number, key: string, small: boolean) =>
   `/api/runs/${run}/photos/${key}${small ? '?small=true' : ''}`;
 
 function Photos({ run, step }: { run: Schemas['RunView']; step: Step }) {
-  const input = useRef<HTMLInputElement>(null);
   const client = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
-  const add = useMutation({
-    mutationFn: async (files: File[]) => {
-      for (const file of files) {
-        const stored = await sendFile<Schemas['PhotoStoredView']>(
-          `/api/runs/${run.id}/steps/${step.number}/photos/${uuidv7()}`,
-          file,
-        );
-        await followRun(client, run.jobId, run.id, stored.lastEvent);
-      }
-    },
-  });
   return (
     <div className="mt-auto space-y-2">
       <div className="flex flex-wrap items-center gap-2">
@@ -96,25 +83,18 @@ function Photos({ run, step }: { run: Schemas['RunView']; step: Step }) {
             />
           </button>
         ))}
-        <input
-          ref={input}
-          type="file"
-          accept="image/jpeg,image/png,image/webp"
-          multiple
-          className="sr-only"
-          aria-label="Photos to add"
-          tabIndex={-1}
-          onChange={(e) => {
-            const files = [...(e.target.files ?? [])];
-            e.target.value = '';
-            if (files.length > 0) add.mutate(files);
+        <AddPhotos
+          label="Photos to add"
+          className="min-h-14"
+          send={async (file, key) => {
+            const stored = await sendFile<Schemas['PhotoStoredView']>(
+              `/api/runs/${run.id}/steps/${step.number}/photos/${key}`,
+              file,
+            );
+            await followRun(client, run.jobId, run.id, stored.lastEvent);
           }}
         />
-        <Button changes onClick={() => input.current?.click()} disabled={add.isPending} className="min-h-14">
-          {add.isPending ? 'Sending …' : 'Add a photo'}
-        </Button>
       </div>
-      <ErrorNotice error={add.error} />
       {open && (
         <Sheet title={step.subject ?? 'Photo'} onClose={() => setOpen(null)}>
           <img

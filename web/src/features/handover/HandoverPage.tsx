@@ -8,6 +8,7 @@ import { Holds } from '../faults/Holds';
 import { useJob } from '../jobs/JobShell';
 import { Scroll } from '../../ui/Scroll';
 import { LabelPanel } from './LabelPanel';
+import { PackedBox } from './PackedBox';
 import { ReviewPanel } from './ReviewPanel';
 
 /** What stands against release, signing, and the packs that went out. */
@@ -19,7 +20,7 @@ export function HandoverPage() {
   });
   if (!handover.data)
     return handover.isError ? <ErrorNotice error={handover.error} /> : <Loading what="the handover" />;
-  const { holds, notProven, packs, pdfNote, maySign, contradictions, guide } = handover.data;
+  const { holds, notProven, packs, pdfNote, maySign, contradictions, guide, packing } = handover.data;
   return (
     <div className="grid flex-1 items-start gap-6 p-5 lg:grid-cols-2">
       <div className="space-y-5">
@@ -55,6 +56,7 @@ export function HandoverPage() {
           </p>
         )}
         {pdfNote && <Notice tone="mind">{pdfNote}</Notice>}
+        <PackedBox job={job.id} photos={packing} />
         <Sign job={job} handover={handover.data} />
       </div>
       <section aria-labelledby="packs" className="space-y-3">

@@ -1,13 +1,13 @@
 using SkiaSharp;
 using WiseLoom.Store;
 
-namespace WiseLoom.Web.Bench;
+namespace WiseLoom.Web.Http;
 
 /// <summary>Makes plain pictures of whatever a camera wrote: turned upright, made smaller, nothing in them but the picture.</summary>
 internal static class PhotoPress
 {
-    /// <summary>Longer side of the two sizes, pixels.</summary>
-    internal const int LargeSide = 1600, SmallSide = 320;
+    /// <summary>Longer side of the larger size, pixels.</summary>
+    internal const int LargeSide = 1600;
 
     /// <summary>A JPEG can be read at a part of its size; other forms are read whole, so less of them is taken.</summary>
     private const long MostPixels = 120_000_000, MostPixelsWhole = 24_000_000;
@@ -15,8 +15,9 @@ internal static class PhotoPress
     private const int Quality = 82;
 
     /// <summary>Reads a photo and writes it anew.</summary>
+    /// <param name="smallSide">Longer side of the smaller size, pixels.</param>
     /// <param name="wrong">What is wrong with it, in words; null when it was taken.</param>
-    internal static KeptPhoto? Make(byte[] file, out string? wrong)
+    internal static KeptPhoto? Make(byte[] file, int smallSide, out string? wrong)
     {
         using var data = SKData.CreateCopy(file);
         using var codec = SKCodec.Create(data);
@@ -36,7 +37,7 @@ internal static class PhotoPress
         }
 
         using var upright = Upright(read, codec!.EncodedOrigin);
-        return new(Written(upright, LargeSide), Written(upright, SmallSide));
+        return new(Written(upright, LargeSide), Written(upright, smallSide));
     }
 
     private static SKBitmap? Read(SKCodec codec)
