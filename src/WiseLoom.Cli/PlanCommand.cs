@@ -95,7 +95,7 @@ internal static class PlanCommand
         json.WriteNumber("seconds", plan.Seconds);
         json.WriteNumber("lowerBoundSeconds", plan.LowerBoundSeconds);
         json.WriteNumber("pinOrderSeconds", plan.PinOrderSeconds);
-        CommandLine.WriteList(json, "notTested", plan.NotTested);
+        CommandLine.WriteList(json, "notTested", plan.CouldNotBe());
         CommandLine.WriteList(json, "notProven", [.. plan.Unproven, .. plan.Unseen.Select(u => u.Sentence())]);
         json.WriteStartArray("unseen");
         foreach (var unseen in plan.Unseen)

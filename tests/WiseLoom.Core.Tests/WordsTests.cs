@@ -108,12 +108,13 @@ public sealed partial class WordsTests
             papers = PackPapers.Of(loom, 20, TestContext.Current.CancellationToken);
         }
 
-        var bench = new Bench(loom, Bench.Plan(loom, Planning.Isolation.Neighbours)).All(Electrical.Verdict.Pass);
+        var bench = new Bench(loom, Bench.Plan(loom, Planning.Isolation.Neighbours) with { PairsMissed = 3, UnseenDiodes = ["Qd"] }).All(Electrical.Verdict.Pass);
         var head = new PackHead(7, "Qx", "Qy", loom.Name, loom.Revision, 2, "", "Qz", new(2026, 5, 4, 9, 30, 0, TimeSpan.Zero), "Qm") { Language = "de" };
         var pack = PackModel.Of(head, bench.Run, bench.Record(), papers) with
         {
             Questions = [new("Qq?", ["Qa", "Qb"], null), new("Qr?", [], "Qs (Qt)")],
             Changes = ["Wire W1 is gone."],
+            BoxPhotos = ["AAAA"],
         };
         return PackHtml.Render(pack, loom);
     }

@@ -19,7 +19,7 @@ internal sealed class BeyondSteps(Loom loom, Survey survey, PlanTerms terms, int
     private readonly ImmutableArray<PlanStep>.Builder steps = ImmutableArray.CreateBuilder<PlanStep>();
 
     /// <summary>Diodes that are plugged in and that no reading shows, in words.</summary>
-    internal List<string> Unseen { get; } = [];
+    internal List<string> UnseenDiodes { get; } = [];
 
     /// <summary>What they take at least, seconds: a touch each after the first, devices plugged in once, samples and looks as they are.</summary>
     internal double AtLeast { get; private set; }
@@ -56,9 +56,7 @@ internal sealed class BeyondSteps(Loom loom, Survey survey, PlanTerms terms, int
             return;
         }
 
-        var unseen = new List<string>();
-        var readings = FittedPairs.Of(loom, terms, terms.Beyond.Fitted.ToHashSet(StringComparer.Ordinal), unseen);
-        Unseen.AddRange(unseen.Select(title => $"{title}: no open plug lets a meter see this diode by itself, so it was not tested."));
+        var readings = FittedPairs.Of(loom, terms, terms.Beyond.Fitted.ToHashSet(StringComparer.Ordinal), UnseenDiodes);
         var asked = readings.SelectMany(Ways).ToLookup(w => w.Probes, w => w.Make);
         var refit = terms.Cost.Refit;
         foreach (var pair in FixedOrder.Of([.. asked.Select(a => a.Key)], stand, terms.Cost))

@@ -47,7 +47,7 @@ public static class Planner
         }
 
         var before = build.Seconds;
-        var (atLeast, unseen) = build.Beyond(loom);
+        var (atLeast, diodes) = build.Beyond(loom);
         var measured = bare.Pairs.Concat(earlier.Pairs).Where(p => p.Red is not null && survey.PlaceOf(p.Black!.Value) == survey.PlaceOf(p.Red.Value)).ToLookup(p => survey.PlaceOf(p.Black!.Value), p => (p.Black!.Value, p.Red!.Value));
         return new(terms.Isolation, table.AmbientC, terms.Meter, build.Steps(), [.. Unproven(terms.Isolation, survey.Nets.Length)], terms.Copper)
         {
@@ -55,14 +55,11 @@ public static class Planner
             Fitted = terms.Beyond.Fitted,
             LowerBoundSeconds = bare.LowerBoundSeconds + build.LoadAtLeast + atLeast,
             PinOrderSeconds = pinOrder + build.Seconds - before,
-            NotTested = [.. Untested(missed.Count, terms.Load), .. unseen],
+            PairsMissed = terms.Load is null ? missed.Count : 0,
+            UnseenDiodes = diodes,
             Unseen = [.. survey.Nets.SelectMany((n, i) => HiddenBreaks.Of(n, terms.Meter, [.. measured[i]], table.Graph))],
         };
     }
-
-    private static ImmutableArray<string> Untested(int missed, LoadInHand? load) => missed == 0 || load is not null
-        ? []
-        : [$"{missed} {(missed == 1 ? "pair" : "pairs")} of feeds and grounds {(missed == 1 ? "was" : "were")} measured with a meter that would miss a poor joint there, and not under load."];
 
     private static ImmutableArray<string> Unproven(Isolation isolation, int nets) => isolation == Isolation.Thorough || nets < 2
         ? []

@@ -20,11 +20,11 @@ internal sealed class StepBuilder(ExpectationTable table, Survey survey, PlanTer
 
     /// <summary>What comes after the bare loom and the load.</summary>
     /// <returns>What it takes at least, and what of it no step shows.</returns>
-    internal (double AtLeast, ImmutableArray<string> Unseen) Beyond(Loom loom)
+    internal (double AtLeast, ImmutableArray<string> UnseenDiodes) Beyond(Loom loom)
     {
         var beyond = new BeyondSteps(loom, survey, terms, steps.Count + 1);
         steps.AddRange(beyond.Make(Stand));
-        return (beyond.AtLeast, [.. beyond.Unseen]);
+        return (beyond.AtLeast, [.. beyond.UnseenDiodes]);
     }
 
     /// <summary>What all of them take, seconds.</summary>

@@ -38,7 +38,13 @@ public sealed record TestPlan(
     /// <summary>Seconds that the same proof takes in the order of the pinout; 0 for plans that do not say.</summary>
     public double PinOrderSeconds { get; init; }
 
-    /// <summary>What should have been tested and could not be with what was at hand, in words.</summary>
+    /// <summary>How many pairs of feeds and grounds were measured with a meter that would miss a poor joint there, and not under load.</summary>
+    public int PairsMissed { get; init; }
+
+    /// <summary>Titles of diodes that no open plug lets a meter see by itself.</summary>
+    public ImmutableArray<string> UnseenDiodes { get; init; } = [];
+
+    /// <summary>The same as sentences, in plans that were kept as such; none in newer ones.</summary>
     public ImmutableArray<string> NotTested { get; init; } = [];
 
     /// <summary>Single breaks that none of its readings surely shows.</summary>
@@ -46,7 +52,23 @@ public sealed record TestPlan(
 
     /// <summary>All that it leaves open, in words.</summary>
     [JsonIgnore]
-    public ImmutableArray<string> LeftOpen => [.. Unproven, .. NotTested, .. Unseen.Select(u => u.Sentence())];
+    public ImmutableArray<string> LeftOpen => [.. Unproven, .. NotTested, .. CouldNotBe(), .. Unseen.Select(u => u.Sentence())];
+
+    /// <summary>What should have been tested and could not be with what was at hand, in words.</summary>
+    public IEnumerable<string> CouldNotBe()
+    {
+        if (PairsMissed > 0)
+        {
+            yield return PairsMissed == 1
+                ? Words.Text("1 pair of feeds and grounds was measured with a meter that would miss a poor joint there, and not under load.")
+                : Words.Of($"{PairsMissed} pairs of feeds and grounds were measured with a meter that would miss a poor joint there, and not under load.");
+        }
+
+        foreach (var diode in UnseenDiodes)
+        {
+            yield return Words.Of($"{diode}: no open plug lets a meter see this diode by itself, so it was not tested.");
+        }
+    }
 
     /// <summary>Planned time for all steps, seconds.</summary>
     public double Seconds => Steps.Sum(s => s.Seconds);
