@@ -171,7 +171,7 @@ public sealed class SimulatedController(SimulatedMachine machine, PowerUpPlan pl
                 case "identify":
                     return of.Locked(m => new JsonObject { ["identity"] = m.Identity, ["outputs"] = new JsonArray([.. m.Outputs.Select(o => (JsonNode)o)]) });
                 case "practice":
-                    return of.Locked(_ => new JsonObject { ["practice"] = true, ["driving"] = of.driver is not null });
+                    return of.Locked(_ => new JsonObject { ["practice"] = true, ["driving"] = of.driver is not null }, awake: false);
                 case "settings":
                     return of.Locked(m => new JsonObject { ["settings"] = new JsonArray([.. m.Settings.Select(ControllerMessages.Of)]) });
                 case "live":

@@ -30,3 +30,21 @@ test('a packing list is kept with the loom, and the customer’s papers speak th
   await expect(page.getByRole('heading', { name: 'Work launch A: Sicherungen und Relais' })).toBeVisible();
   await expect(page.getByRole('columnheader', { name: 'Wenn sie fehlt' })).toBeVisible();
 });
+
+test('a photo of the packed box is taken, stands beside what is in the box, and is taken out again', async ({ page }) => {
+  await signIn(page, 'mira');
+  await newJob(page, 'Launch Tern, packed', demoFile('work-launch.json'));
+  const job = /jobs\/(\d+)/.exec(page.url())?.[1] ?? '';
+  await page.goto(`${shopUrl()}/jobs/${job}/handover`);
+  const box = page.getByRole('region', { name: 'The packed box' });
+  await expect(box).toContainText('No photo yet');
+  await box.getByLabel('Photos of the packed box').setInputFiles(demoFile('packed-box.jpg'));
+  const photo = box.getByRole('img', { name: 'The box as it was packed (1)' });
+  await expect(photo).toBeVisible();
+  await expect(box).toContainText('Mira Solstad');
+  expect(await photo.evaluate((img: HTMLImageElement) => img.decode().then(() => img.naturalWidth))).toBe(640);
+  await box.getByLabel('Photos of the packed box').setInputFiles(demoFile('world.json'));
+  await expect(box.getByRole('alert')).toContainText('This is no photo');
+  await box.getByRole('button', { name: 'Take out photo 1' }).click();
+  await expect(box).toContainText('No photo yet');
+});
