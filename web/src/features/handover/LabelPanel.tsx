@@ -14,8 +14,8 @@ export function LabelPanel({ job }: { job: number }) {
       <div className="grid gap-3 sm:grid-cols-3">
         <Field label="Kind">
           <Select value={kind} onChange={(e) => setKind(e.target.value)}>
-            <option value="flag">flag, folded round the wires</option>
-            <option value="wrap">wrap, read from any side</option>
+            <option value="flag">flag, folded over</option>
+            <option value="wrap">wrap, read all round</option>
             <option value="plain">plain</option>
           </Select>
         </Field>
