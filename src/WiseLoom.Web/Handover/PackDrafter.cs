@@ -17,7 +17,7 @@ internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf 
     private const int MostChanges = 120;
 
     /// <summary>So many photos of plugs are put into a pack, and so many bytes of these and of its box all together: a phone reads it from a memory stick.</summary>
-    private const int MostPhotos = 24, MostBytes = 300_000;
+    private const int MostPhotos = 24, MostBytes = 240_000;
 
     /// <summary>The next version of a job's pack as it would be now.</summary>
     /// <param name="changes">What the lead tells of it in their own words.</param>
