@@ -15,7 +15,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     private const int MostAlong = 150;
 
     /// <summary>Pairs within one piece that are compared at most.</summary>
-    private const int MostPairs = 160;
+    private const int MostPairs = 1500;
 
     /// <summary>Whether two suppositions join the same places everywhere, with values that the meter cannot tell apart.</summary>
     internal bool Are(Weighed one, Weighed other)
@@ -70,7 +70,6 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     /// <summary>A bridge at other places along the wires of its circuits, as far as the meter cannot tell them from it.</summary>
     internal IEnumerable<ImmutableArray<Fault>> Along(Weighed one)
     {
-        var along = new AlongTheWay(drawn, evidence);
         for (var i = 0; i < one.Faults.Length; i++)
         {
             if (one.Faults[i] is not ShortFault bridge)
@@ -78,7 +77,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
                 continue;
             }
 
-            foreach (var other in along.Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong))
+            foreach (var other in new AlongTheWay(drawn, evidence, one.Faults.RemoveAt(i)).Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong))
             {
                 ImmutableArray<Fault> faults = one.Faults.SetItem(i, other);
                 if (Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }))

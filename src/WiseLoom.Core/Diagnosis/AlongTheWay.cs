@@ -6,29 +6,34 @@ namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Where along two wires metal joins them, from readings through it at both ends (the loop method).</summary>
 /// <remarks>
-/// With t the share of the way along a wire of ρ ohms between nodes u and v of a net, a point x of the net reads
+/// With t the share of the way along a wire of ρ ohms between nodes u and v of a piece of metal, a point x of the piece reads
 /// (1−t)·R(x,u) + t·R(x,v) + t(1−t)·(ρ − R(u,v)) to that place. A reading through the bridge is such a way on either side and the bridge between them; places and
-/// bridge are fitted to all of them by least squares, on a grid that is halved around its best.
+/// bridge are fitted to all of them by least squares, on a grid that is halved around its best. The copper is what the other readings show it to be.
 /// </remarks>
-internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
+/// <param name="besides">What else is wrong: the bridge lies in the loom as that leaves it.</param>
+internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableArray<Fault> besides)
 {
-    /// <summary>Without a value through the bridge nothing says where it is; three place it, since two places and the bridge itself are asked for.</summary>
-    private const int LeastValues = 1;
+    /// <summary>Pairs of wires that are tried, and that are placed as well as may be.</summary>
+    private const int MostTried = 1500, MostPlaced = 150;
 
-    /// <summary>Pairs of wires that are tried, and that are told.</summary>
-    private const int MostTried = 1500, MostTold = 6;
+    /// <summary>Those that fit worse than the best by this much are placed roughly.</summary>
+    private const double WorthPlacing = 40;
 
     private const int Grid = 10, Halvings = 6;
+
+    private readonly HashSet<int> touched = drawn.NetsOf(besides);
 
     /// <summary>For two nets, each pair of their wires; worked out once.</summary>
     private readonly Dictionary<(int A, int B), List<Placed>> fits = [];
 
-    /// <summary>What the copper on a way is off by, squared ohms: half a milliohm.</summary>
-    private const double CopperVariance = 2.5e-7;
+    private readonly Dictionary<int, Altered> metals = [];
+
+    private Altered? altered;
 
     /// <summary>Best places along the wires of two nets; none where the readings cannot say.</summary>
+    /// <param name="most">So many are told.</param>
     /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit.</returns>
-    internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b)
+    internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b, int most)
     {
         var all = Fits(a, b);
         if (all.Count == 0)
@@ -37,8 +42,8 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
         }
 
         double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - all[0].Misfit));
-        var stand = Math.Log(all.Sum(Mass) / all.Take(MostTold).Sum(Mass) / all.Count);
-        return all.Take(MostTold).Select(f => (f.Fault, Math.Log(f.Width) + stand));
+        var stand = Math.Log(all.Sum(Mass) / all.Take(most).Sum(Mass) / all.Count);
+        return all.Take(most).Select(f => (f.Fault, Math.Log(f.Width) + stand));
     }
 
     /// <summary>Each pair of wires of the nets of a bridge, with the place along them that fits best; the best first.</summary>
@@ -48,21 +53,21 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
         return nets is [var a, var b] ? Fits(a, b).Select(f => f.Fault) : [];
     }
 
-    private List<Placed> Fits(int a, int b)
+    /// <summary>Each pair of cavities on the metal of two nets, with how ill a bridge between them fits.</summary>
+    internal IEnumerable<(ProbePoint A, ProbePoint B, double Misfit)> Cavities(int a, int b)
     {
-        if (!fits.TryGetValue((a, b), out var known))
+        foreach (var sides in SidesOf(a, b))
         {
-            fits.Add((a, b), known = AllFits(a, b));
+            var others = sides.B.Points.Select(q => (q, Way: sides.B.To(q))).ToList();
+            foreach (var p in sides.A.Points)
+            {
+                var way = sides.A.To(p);
+                foreach (var (q, far) in others)
+                {
+                    yield return (p, q, sides.At(way, far).Misfit);
+                }
+            }
         }
-
-        return known;
-    }
-
-    private List<Placed> AllFits(int a, int b)
-    {
-        var values = evidence.Touching([a, b], []).Select(o => Through(o, a, b)).OfType<Value>().ToList();
-        var pairs = from one in drawn.WiresOf(a) from other in drawn.WiresOf(b) orderby IsBeside(one, other) ? 0 : 1 select (one, other);
-        return values.Count < LeastValues ? [] : [.. pairs.Take(MostTried).Select(p => Fit(p.one, p.other, values)).OrderBy(f => f.Misfit)];
     }
 
     /// <summary>How well the places of a bridge between two wires are known, millimetres: one standard deviation along either.</summary>
@@ -73,65 +78,70 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
             return null;
         }
 
-        var (a, b) = (drawn.NetOfWire(one), drawn.NetOfWire(other));
-        var fit = Fit(one, other, [.. evidence.Touching([a, b], []).Select(o => Through(o, a, b)).OfType<Value>()]);
-        return (fit.SdA * one.LengthMm, fit.SdB * other.LengthMm);
+        var fit = Fits(drawn.NetOfWire(one), drawn.NetOfWire(other)).Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B);
+        return fit is null ? null : (fit.SdA * one.LengthMm, fit.SdB * other.LengthMm);
     }
 
-    private static bool IsBeside(Wire one, Wire other)
+    private List<Placed> Fits(int a, int b)
     {
-        static string At(WireEnd end) => end.IsSplice ? end.Text : end.Point.Connector;
-        return new[] { At(one.From), At(one.To) }.Intersect([At(other.From), At(other.To)]).Any();
-    }
-
-    /// <summary>A reading between a point of the first net and one of the second.</summary>
-    private Value? Through(Observation seen, int a, int b)
-    {
-        if (seen is not { Moved: false, A: [var x] } || seen.B is { Length: > 1 } || !Evidence.IsJoined(seen))
+        if (!fits.TryGetValue((a, b), out var known))
         {
-            return null;
+            fits.Add((a, b), known = [.. SidesOf(a, b).SelectMany(AllFits).OrderBy(f => f.Misfit)]);
         }
 
-        var (y, on) = (seen.B is [var point] ? point : (ProbePoint?)null, drawn.NetOf(x));
-        var far = y is { } other ? drawn.NetOf(other) : on == a ? b : a;
-        return (on == a && far == b) || (on == b && far == a)
-            ? new(on == a ? x : y, on == a ? y : x, seen.Ohm!.Value - evidence.LeadsOf(seen), 1 / (Math.Pow(evidence.Noise(seen), 2) + CopperVariance))
-            : null;
+        return known;
     }
 
-    private Placed Fit(Wire one, Wire other, List<Value> values)
+    private IEnumerable<Placed> AllFits(Sides sides)
     {
-        var (wayA, wayB) = (Ways(one, values.ConvertAll(v => v.A)), Ways(other, values.ConvertAll(v => v.B)));
-        (double Misfit, double Ohm) At(double t, double s)
+        var rough = new List<(int One, int Other, double T, double S, double Misfit, double Fitting)>();
+        var others = sides.B.Wires.ConvertAll(sides.B.Ways);
+        for (var one = 0; one < sides.A.Wires.Count; one++)
         {
-            var (weights, sum, squares) = (0.0, 0.0, 0.0);
-            for (var i = 0; i < values.Count; i++)
+            var ways = sides.A.Ways(sides.A.Wires[one]);
+            for (var other = 0; other < others.Count && rough.Count < MostTried; other++)
             {
-                var rest = values[i].Ohm - wayA[i](t) - wayB[i](s);
-                (weights, sum, squares) = (weights + values[i].Weight, sum + (values[i].Weight * rest), squares + (values[i].Weight * rest * rest));
+                rough.Add(Rough(sides, one, ways, other, others[other]));
             }
-
-            var ohm = Math.Max(0, sum / weights);
-            return (squares - (2 * ohm * sum) + (ohm * ohm * weights), ohm);
         }
 
-        var (best, step) = ((T: 0.5, S: 0.5, Misfit: double.PositiveInfinity), 1.0 / Grid);
-        var grid = new List<double>();
-        for (var round = 0; round <= Halvings; round++)
+        var best = rough.Count == 0 ? 0 : rough.Min(r => r.Misfit);
+        return rough.OrderBy(r => r.Misfit).Select((r, i) => Place(sides, r, i < MostPlaced && r.Misfit < best + WorthPlacing ? Halvings : 0));
+    }
+
+    /// <summary>The best of a grid over both wires.</summary>
+    private static (int One, int Other, double T, double S, double Misfit, double Fitting) Rough(Sides sides, int one, double[][] ways, int other, double[][] others)
+    {
+        var (misfits, best) = (new double[(Grid + 1) * (Grid + 1)], (T: 0.0, S: 0.0, Misfit: double.PositiveInfinity));
+        for (var i = 0; i <= Grid; i++)
         {
-            var (from, reach) = (best, round == 0 ? Grid / 2 : 2);
-            for (var i = -reach; i <= reach; i++)
+            for (var j = 0; j <= Grid; j++)
             {
-                for (var j = -reach; j <= reach; j++)
+                var misfit = misfits[(i * (Grid + 1)) + j] = sides.At(ways[i], others[j]).Misfit;
+                if (misfit < best.Misfit)
+                {
+                    best = ((double)i / Grid, (double)j / Grid, misfit);
+                }
+            }
+        }
+
+        return (one, other, best.T, best.S, best.Misfit, misfits.Average(m => Math.Exp(-0.5 * Math.Min(1000, m - best.Misfit))));
+    }
+
+    private static Placed Place(Sides sides, (int One, int Other, double T, double S, double Misfit, double Fitting) rough, int halvings)
+    {
+        var (one, other) = (sides.A.Wires[rough.One], sides.B.Wires[rough.Other]);
+        (double Misfit, double Ohm) At(double t, double s) => sides.At(sides.A.Way(one, t), sides.B.Way(other, s));
+        var (best, step) = ((rough.T, rough.S, rough.Misfit), 0.5 / Grid);
+        for (var round = 0; round < halvings; round++)
+        {
+            var from = best;
+            for (var i = -2; i <= 2; i++)
+            {
+                for (var j = -2; j <= 2; j++)
                 {
                     var (t, s) = (Math.Clamp(from.T + (i * step), 0, 1), Math.Clamp(from.S + (j * step), 0, 1));
-                    var misfit = At(t, s).Misfit;
-                    if (round == 0)
-                    {
-                        grid.Add(misfit);
-                    }
-
-                    if (misfit < best.Misfit)
+                    if (At(t, s).Misfit is var misfit && misfit < best.Misfit)
                     {
                         best = (t, s, misfit);
                     }
@@ -144,44 +154,173 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence)
         // One standard deviation is where the misfit has grown by one.
         const double little = 0.02;
         double Sd(double low, double high) => little / Math.Sqrt(Math.Max(1e-9, (low + high - (2 * best.Misfit)) / 2));
-        var fault = new ShortFault(one.Id, other.Id, At(best.T, best.S).Ohm) { AlongMm = [Math.Round(best.T * one.LengthMm), Math.Round(best.S * other.LengthMm)] };
+        var fault = new ShortFault(one.Wire.Id, other.Wire.Id, At(best.T, best.S).Ohm) { AlongMm = [Math.Round(best.T * one.Wire.LengthMm), Math.Round(best.S * other.Wire.LengthMm)] };
         var (sdA, sdB) = (Sd(At(best.T - little, best.S).Misfit, At(best.T + little, best.S).Misfit), Sd(At(best.T, best.S - little).Misfit, At(best.T, best.S + little).Misfit));
 
         // Where a valley of places fits, the share of the grid that does; where one place does, its own width.
-        var valley = grid.Average(m => Math.Exp(-0.5 * Math.Min(1000, m - best.Misfit)));
+        var valley = rough.Fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Misfit - best.Misfit));
         return new(fault, best.Misfit, sdA, sdB, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
 
-    /// <summary>For each point: ohms from it to a place along the wire.</summary>
-    private List<Func<double, double>> Ways(Wire wire, List<ProbePoint?> points)
+    /// <summary>Pieces of metal that hold the wires of two nets, each with each, as far as readings lead from one to the other.</summary>
+    private IEnumerable<Sides> SidesOf(int a, int b)
     {
-        var net = drawn.AsDrawn(drawn.NetOfWire(wire));
-        var (from, to, whole) = (wire.From.Text, wire.To.Text, drawn.PartOf(drawn.PlaceOf(wire.Id)).Mean);
-        var across = net.Ohms(from, to) ?? whole;
-        var scale = Measured(wire) is { } measured && drawn.WiresOf(drawn.NetOfWire(wire)).Length == 1 ? measured / across : 1;
-        var number = drawn.NetOfWire(wire);
-        var joined = points.Contains(null) ? net.WithPointsJoined(number) : null;
-        return points.ConvertAll<Func<double, double>>(p =>
-        {
-            var at = (p ?? drawn.SkeletonOf(number).Points[0].Point).ToString();
-            double Ohms(string a, string b) => p is null ? joined!(a, b) : net.Ohms(a, b) ?? 0;
-            var (near, far, own) = (Ohms(at, from), Ohms(at, to), p is null ? joined!(from, to) : across);
-            return t => scale * (((1 - t) * near) + (t * far) + (t * (1 - t) * (whole - own)));
-        });
+        var (one, other) = (MetalOf(a), MetalOf(b));
+        var (ofA, ofB) = (PiecesOf(a, one), PiecesOf(b, other));
+        return from p in ofA
+               from q in ofB
+               where one != other || p.Key != q.Key
+               let sides = Sides.Of(drawn, evidence, (one, p.Key, [.. p]), (other, q.Key, [.. q]))
+               where sides is not null
+               select sides;
     }
 
-    /// <summary>What a wire read from end to end; null when it did not. A bridge to another circuit does not change that.</summary>
-    private double? Measured(Wire wire) => wire.From.IsSplice || wire.To.IsSplice ? null
-        : evidence.Touching([drawn.NetOfWire(wire)], []).FirstOrDefault(o => !o.Moved && Evidence.IsJoined(o) && o is { A: [var a], B: [var b] } && ((a == wire.From.Point && b == wire.To.Point) || (b == wire.From.Point && a == wire.To.Point))) is { } seen
-            ? seen.Ohm!.Value - evidence.LeadsOf(seen) : null;
+    /// <summary>Wires of a net that are whole, by the piece of metal that they are part of.</summary>
+    private ILookup<int, Leg> PiecesOf(int net, Altered metal)
+    {
+        var built = touched.Contains(net) ? new BuiltLoom(drawn.Loom, besides, drawn.WiresOf(net)) : null;
+        var legs = built is null ? drawn.WiresOf(net).Select(w => new Leg(w, w.From.Text, w.To.Text))
+            : built.Wires.Where(w => w.Pieces().ToList() is [{ Share: 1, AddedOhm: 0 }]).Select(w => new Leg(w.Drawn, w.From, w.To));
+        return legs.ToLookup(l => metal.PieceOf(l.From));
+    }
+
+    /// <summary>A net as the other faults leave it, its copper as it was measured.</summary>
+    private Altered MetalOf(int net)
+    {
+        if (touched.Contains(net))
+        {
+            return altered ??= new Altered(MeasuredCopper.Of(drawn, evidence, new Altered(drawn, besides, touched)), besides, touched);
+        }
+
+        if (!metals.TryGetValue(net, out var known))
+        {
+            metals.Add(net, known = new Altered(MeasuredCopper.Of(drawn, evidence, drawn.AsDrawn(net)), [], new HashSet<int> { net }));
+        }
+
+        return known;
+    }
+
+    /// <summary>A wire as it came off the board.</summary>
+    /// <param name="From">Name of the node that it begins at.</param>
+    internal sealed record Leg(Wire Wire, string From, string To);
 
     /// <summary>The best places along two wires.</summary>
     /// <param name="SdA">One standard deviation along the first, as a share of it.</param>
     /// <param name="Width">What share of both wires fits as well.</param>
     private sealed record Placed(ShortFault Fault, double Misfit, double SdA, double SdB, double Width);
 
-    /// <param name="A">On the first net; null for all its points, joined.</param>
-    /// <param name="B">On the second, likewise.</param>
-    /// <param name="Weight">One over the meter's noise squared.</param>
-    private sealed record Value(ProbePoint? A, ProbePoint? B, double Ohm, double Weight);
+    /// <summary>Two pieces of metal and what was read from one to the other.</summary>
+    private sealed record Sides(Side A, Side B, double[] Ohms, double[] Weights)
+    {
+        /// <summary>What the copper on a way is off by, squared ohms: somewhat less than a milliohm.</summary>
+        private const double CopperVariance = 6e-7;
+
+        /// <summary>Null where no reading leads from one to the other.</summary>
+        internal static Sides? Of(DrawnLoom drawn, Evidence evidence, (Altered Metal, int Piece, List<Leg> Legs) a, (Altered Metal, int Piece, List<Leg> Legs) b)
+        {
+            var (onA, onB) = (PointsOn(a.Metal, a.Piece), PointsOn(b.Metal, b.Piece));
+            if (onA.Count == 0 || onB.Count == 0)
+            {
+                return null;
+            }
+
+            var nets = onA.Concat(onB).Select(drawn.NetOf).Where(n => n >= 0).ToHashSet();
+            var seen = evidence.Touching(nets, onA.Concat(onB).Where(p => drawn.NetOf(p) < 0)).Where(o => !o.Moved && Evidence.IsJoined(o));
+            var values = seen.Select(o => (Seen: o, Ends: Through(o))).Where(v => v.Ends is not null).ToList();
+            return values.Count == 0 ? null : new(
+                new(a.Metal, onA, a.Legs, values.ConvertAll(v => v.Ends!.Value.A)),
+                new(b.Metal, onB, b.Legs, values.ConvertAll(v => v.Ends!.Value.B)),
+                [.. values.Select(v => v.Seen.Ohm!.Value - evidence.LeadsOf(v.Seen))],
+                [.. values.Select(v => 1 / (Math.Pow(evidence.Noise(v.Seen), 2) + CopperVariance))]);
+
+            // The places that a reading joins on either piece; null for one that does not lead through the bridge.
+            (ImmutableArray<ProbePoint> A, ImmutableArray<ProbePoint> B)? Through(Observation o)
+            {
+                var own = o.A.Select(drawn.NetOf).ToHashSet();
+                bool IsFar(ProbePoint p) => o.B is { } far ? far.Contains(p) : drawn.NetOf(p) is var net && net >= 0 && !own.Contains(net);
+                ImmutableArray<ProbePoint> On(HashSet<ProbePoint> piece, Func<ProbePoint, bool> side) => [.. piece.Where(side)];
+                var (nearA, farA, nearB, farB) = (On(onA, o.A.Contains), On(onA, IsFar), On(onB, o.A.Contains), On(onB, IsFar));
+                return nearA.IsEmpty && !farA.IsEmpty && !nearB.IsEmpty && farB.IsEmpty ? (farA, nearB)
+                    : !nearA.IsEmpty && farA.IsEmpty && nearB.IsEmpty && !farB.IsEmpty ? (nearA, farB)
+                    : null;
+            }
+        }
+
+        /// <summary>With the ways on either side: how ill the best bridge fits, and its ohms.</summary>
+        internal (double Misfit, double Ohm) At(double[] a, double[] b)
+        {
+            var (weights, sum, squares) = (0.0, 0.0, 0.0);
+            for (var i = 0; i < Ohms.Length; i++)
+            {
+                var (rest, weight) = (Ohms[i] - a[i] - b[i], Weights[i]);
+                (weights, sum, squares) = (weights + weight, sum + (weight * rest), squares + (weight * rest * rest));
+            }
+
+            var ohm = Math.Max(0, sum / weights);
+            return (squares - (2 * ohm * sum) + (ohm * ohm * weights), ohm);
+        }
+
+        private static HashSet<ProbePoint> PointsOn(Altered metal, int piece) => [.. metal.Points.Where(p => metal.PieceOf(p) == piece)];
+    }
+
+    /// <summary>One of the two pieces.</summary>
+    /// <param name="at">For each reading, the places that it joins here.</param>
+    private sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> wires, List<ImmutableArray<ProbePoint>> at)
+    {
+        private readonly List<(string At, Func<string, string, double> Ohms)> from = Froms(metal, at);
+        private readonly Dictionary<string, (double Whole, double[] Near, double[] Far, double[] Across)> known = new(StringComparer.Ordinal);
+
+        internal IReadOnlyCollection<ProbePoint> Points => points;
+
+        internal List<Leg> Wires => wires;
+
+        /// <summary>For each reading: ohms to a cavity.</summary>
+        internal double[] To(ProbePoint point) => [.. from.Select(f => f.Ohms(f.At, point.ToString()))];
+
+        /// <summary>For each reading: ohms to a place along a wire.</summary>
+        internal double[] Way(Leg leg, double t)
+        {
+            var (whole, near, far, across) = Of(leg);
+            var way = new double[near.Length];
+            for (var i = 0; i < way.Length; i++)
+            {
+                way[i] = ((1 - t) * near[i]) + (t * far[i]) + (t * (1 - t) * (whole - across[i]));
+            }
+
+            return way;
+        }
+
+        /// <summary>The same for all places of the grid.</summary>
+        internal double[][] Ways(Leg leg) => [.. Enumerable.Range(0, Grid + 1).Select(i => Way(leg, (double)i / Grid))];
+
+        private (double Whole, double[] Near, double[] Far, double[] Across) Of(Leg leg)
+        {
+            if (!known.TryGetValue(leg.Wire.Id, out var ways))
+            {
+                known.Add(leg.Wire.Id, ways = (metal.Whole(leg.Wire), [.. from.Select(f => f.Ohms(f.At, leg.From))], [.. from.Select(f => f.Ohms(f.At, leg.To))], [.. from.Select(f => f.Ohms(leg.From, leg.To))]));
+            }
+
+            return ways;
+        }
+
+        private static List<(string At, Func<string, string, double> Ohms)> Froms(Altered metal, List<ImmutableArray<ProbePoint>> at)
+        {
+            var joined = new Dictionary<string, Func<string, string, double>>(StringComparer.Ordinal);
+            return at.ConvertAll<(string, Func<string, string, double>)>(points =>
+            {
+                if (points.Length == 1)
+                {
+                    return (points[0].ToString(), (a, b) => metal.Ohms(a, b) ?? 0);
+                }
+
+                var key = string.Join(' ', points);
+                if (!joined.TryGetValue(key, out var ohms))
+                {
+                    joined.Add(key, ohms = metal.WithJoined(points));
+                }
+
+                return (points[0].ToString(), ohms);
+            });
+        }
+    }
 }

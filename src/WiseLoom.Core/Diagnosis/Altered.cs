@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using WiseLoom.Core.Circuits;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
@@ -190,19 +191,22 @@ internal sealed class Altered
     internal Func<double, double>? InSeries(Observation seen, int wire) =>
         seen is { A: [var a], B: [var b] } && NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).InSeries(from, to, wire) : null;
 
-    /// <summary>Mean ohms between two nodes of drawn nets, splices too; null where nothing joins them.</summary>
-    internal double? Ohms(string a, string b)
-    {
-        int At(string name) => plan.Graph.NumberOf(name) is { } net && firstOf.TryGetValue(net, out var first) ? first + plan.SkeletonOf(net).NodeOf[name] : -1;
-        return At(a) is var from and >= 0 && At(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;
-    }
+    /// <summary>Mean ohms of a wire from end to end, by itself.</summary>
+    internal double Whole(Wire wire) => plan.PartOf(plan.PlaceOf(wire.Id)).Mean;
 
-    /// <summary>Mean ohms between nodes of one drawn net, splices too, while all its points are joined by the fixture.</summary>
-    internal Func<string, string, double> WithPointsJoined(int net)
+    /// <summary>The piece of metal that a node is on, splices too; negative for one that it does not hold.</summary>
+    internal int PieceOf(string node) => NodeOf(node) is var at and >= 0 ? root[at] : -1;
+
+    /// <summary>Mean ohms between two nodes, splices too; null where nothing joins them.</summary>
+    internal double? Ohms(string a, string b) =>
+        NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;
+
+    /// <summary>Mean ohms between nodes of one piece, splices too, while some of its points are joined by the fixture.</summary>
+    internal Func<string, string, double> WithJoined(ImmutableArray<ProbePoint> points)
     {
-        int At(string name) => firstOf[net] + plan.SkeletonOf(net).NodeOf[name];
-        var whole = new Solved([.. edges, .. Joined([.. plan.SkeletonOf(net).Points.Select(p => firstOf[net] + p.Node)])]);
-        return (a, b) => whole.Ohms(At(a), At(b));
+        int[] nodes = [.. points.Select(NodeOf)];
+        var whole = new Solved([.. edges.Where(e => root[e.From] == root[nodes[0]]), .. Joined(nodes)]);
+        return (a, b) => whole.Ohms(NodeOf(a), NodeOf(b));
     }
 
     /// <summary>Mean ohms between two points of one piece; null where nothing joins them.</summary>
@@ -211,6 +215,10 @@ internal sealed class Altered
 
     private int NodeOf(ProbePoint point) =>
         plan.NodeOf(point) is var (net, node) && firstOf.TryGetValue(net, out var first) ? first + node : filled.GetValueOrDefault(point, -1);
+
+    private int NodeOf(string name) =>
+        plan.Graph.NumberOf(name) is { } net ? firstOf.TryGetValue(net, out var first) ? first + plan.SkeletonOf(net).NodeOf[name] : -1
+        : plan.PointOf(name) is { } empty ? filled.GetValueOrDefault(empty, -1) : -1;
 
     private static IEnumerable<(int From, int To, Part Part)> Joined(int[] nodes) => nodes.Skip(1).Select(n => (nodes[0], n, new Part(-1, 0, 0)));
 

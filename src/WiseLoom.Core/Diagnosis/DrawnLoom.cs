@@ -18,13 +18,9 @@ internal sealed class DrawnLoom
     private readonly Dictionary<int, Altered> asDrawn = [];
     private readonly ImmutableArray<Wire>[] wiresOf;
 
-    /// <summary>The same loom with parts that lean towards their upper limits.</summary>
-    /// <param name="lean">0 for nominal, 1 for the upper limit; null for the usual lean of each part.</param>
-    private DrawnLoom(DrawnLoom of, double? lean)
-    {
-        (Loom, Graph, placeOf, ranges, wiresOf, pointOf, nodeOf, skeletons, wiresAt) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf, of.pointOf, of.nodeOf, of.skeletons, of.wiresAt);
-        parts = lean is { } so ? [.. of.parts.Select((p, i) => p with { Mean = ranges[i].Nominal + (so * (ranges[i].Max - ranges[i].Nominal)) })] : of.parts;
-    }
+    /// <summary>The same loom with other parts.</summary>
+    private DrawnLoom(DrawnLoom of, Part[] parts) =>
+        (Loom, Graph, placeOf, ranges, wiresOf, pointOf, nodeOf, skeletons, wiresAt, this.parts) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf, of.pointOf, of.nodeOf, of.skeletons, of.wiresAt, parts);
 
     internal DrawnLoom(Loom loom, double ambientC, CopperTolerance copper)
     {
@@ -46,8 +42,22 @@ internal sealed class DrawnLoom
         }
     }
 
-    /// <inheritdoc cref="DrawnLoom(DrawnLoom, double?)"/>
-    internal DrawnLoom Leaning(double? lean) => new(this, lean);
+    /// <summary>The same loom with parts that lean towards their upper limits.</summary>
+    /// <param name="lean">0 for nominal, 1 for the upper limit; null for the usual lean of each part.</param>
+    internal DrawnLoom Leaning(double? lean) => new(this, lean is { } so ? [.. parts.Select((p, i) => p with { Mean = ranges[i].Nominal + (so * (ranges[i].Max - ranges[i].Nominal)) })] : parts);
+
+    /// <summary>The same loom with some wires that have more ohms than drawn, or less.</summary>
+    /// <param name="more">By a wire's place.</param>
+    internal DrawnLoom With(IReadOnlyDictionary<int, double> more)
+    {
+        Part[] own = [.. parts];
+        foreach (var (place, ohms) in more)
+        {
+            own[place] = own[place] with { Mean = Math.Max(own[place].Mean / 2, own[place].Mean + ohms) };
+        }
+
+        return new(this, own);
+    }
 
     internal Loom Loom { get; }
 

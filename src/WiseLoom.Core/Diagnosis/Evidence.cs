@@ -17,7 +17,7 @@ internal sealed class Evidence
     private const double WrongValue = -45;
 
     /// <summary>Beyond this many readings of one net copper is taken as if each pair had its own.</summary>
-    private const int MostTogether = 80;
+    private const int MostTogether = 200;
 
     /// <summary>How a reading is spread within the meter's worst case: one standard deviation as a share of it.</summary>
     private const double NoiseShare = 0.45;

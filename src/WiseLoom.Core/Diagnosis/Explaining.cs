@@ -8,8 +8,6 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Says what was seen, why a supposition explains it, and what speaks against it.</summary>
 internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? witness)
 {
-    private readonly AlongTheWay along = new(drawn, evidence);
-
     internal string Of(Weighed one)
     {
         if (witness is { Odd.IsEmpty: false } && one.As is { } live)
@@ -27,7 +25,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
 
         var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
         var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
-        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f) + Twins(f) + Broken(f)));
+        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f, one) + Twins(f) + Broken(f)));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
         return $"{seen} {why}{Against(against)}";
     }
@@ -45,7 +43,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
         }
 
         var against = seen.Sightings.Count(s => !s.Fits(live)) + evidence.All.Count(o => !evidence.IsExplained(o, one));
-        var why = string.Join(' ', one.Faults.Select(f => Capital(f.WhyLive(drawn.Loom)) + Where(f) + Twins(f) + Broken(f)));
+        var why = string.Join(' ', one.Faults.Select(f => Capital(f.WhyLive(drawn.Loom)) + Where(f, one) + Twins(f) + Broken(f)));
         return $"{(explained.Count == 0 ? $"It does not explain that {first.InWords()}." : what)} {why}{Against(against)}";
     }
 
@@ -72,9 +70,9 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
     private ProbePoint? Far(ProbePoint here) => drawn.NetOf(here) is var net and >= 0 && drawn.SkeletonOf(net).Points is [var a, var b] ? a.Point == here ? b.Point : a.Point : null;
 
     /// <summary>How well a place along a wire is known, and what is near it.</summary>
-    private string Where(Fault fault)
+    private string Where(Fault fault, Weighed of)
     {
-        if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || along.Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
+        if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || new AlongTheWay(drawn, evidence, of.Faults.Remove(fault)).Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
         {
             return "";
         }

@@ -35,6 +35,18 @@ internal sealed class Reckoning
     /// <summary>And so many at the likeliest places.</summary>
     private const int MostLikely = 8;
 
+    /// <summary>So many pairs of wires that a bridge lies between are weighed: while causes are looked for, when it is placed beside another fault, and of the likeliest.</summary>
+    private const int FewAlong = 6, MoreAlong = 8, MostAlong = 48;
+
+    /// <summary>Bridges that are placed anew at most, each time, and how often: two bridges move each other.</summary>
+    private const int MostPlaced = 8, Placings = 2;
+
+    /// <summary>Suppositions that are this far behind are not placed anew.</summary>
+    private const double WorthPlacing = 160;
+
+    /// <summary>Less is not better.</summary>
+    private const double Better = 0.5;
+
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
     private readonly Suspects suspects;
@@ -47,7 +59,7 @@ internal sealed class Reckoning
     {
         (this.drawn, this.evidence, this.suspects, this.priors) = (drawn, evidence, suspects, priors);
         weighing = new(drawn, evidence);
-        along = new(drawn, evidence);
+        along = new(drawn, evidence, []);
     }
 
     /// <summary>Weighs all that may be.</summary>
@@ -55,7 +67,7 @@ internal sealed class Reckoning
     internal List<Weighed> All(CancellationToken cancel)
     {
         var all = Singles(cancel);
-        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : Refined([.. all, .. Pairs(all, cancel)]);
+        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : Placed(Refined([.. all, .. Pairs(all, cancel)]), cancel);
     }
 
     /// <summary>Nothing, and each single fault that touches what is not as drawn.</summary>
@@ -110,7 +122,7 @@ internal sealed class Reckoning
 
     /// <summary>Between wires of two nets, where the readings can say how far along.</summary>
     private IEnumerable<Supposition> Along((int A, int B) nets) =>
-        along.Between(nets.A, nets.B).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth));
+        along.Between(nets.A, nets.B, FewAlong).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth));
 
     private (int, int) NetsOf(Supposition bridge) => bridge.Faults[0] is ShortFault { A: var a, B: var b } ? (drawn.NetOf(ProbePoint.Parse(a)), drawn.NetOf(ProbePoint.Parse(b))) : default;
 
@@ -141,7 +153,7 @@ internal sealed class Reckoning
     private static string Key(Fault fault) => fault switch
     {
         ResistiveFault poor => $"poor {poor.Wire}",
-        ShortFault bridge => $"bridge {bridge.A} {bridge.B}",
+        ShortFault bridge => string.CompareOrdinal(bridge.A, bridge.B) < 0 ? $"bridge {bridge.A} {bridge.B}" : $"bridge {bridge.B} {bridge.A}",
         ShiftFault shift => $"shift {shift.Connector} {shift.By} {string.Join(' ', shift.Cavities)}",
         SwapFault swap => $"swap {swap.Connector} {string.Join(' ', swap.Cavities)}",
         _ => fault.ToString(),
@@ -181,6 +193,59 @@ internal sealed class Reckoning
         }
 
         return pairs;
+    }
+
+    /// <summary>A bridge beside another fault lies in the loom as that one leaves it: there it is placed once more. And of the likeliest bridge all wires that it may lie between are told.</summary>
+    /// <returns>Falling by score.</returns>
+    private List<Weighed> Placed(List<Weighed> falling, CancellationToken cancel)
+    {
+        for (var round = 0; round <= Placings; round++)
+        {
+            var (seen, last) = (new HashSet<string>(StringComparer.Ordinal), round == Placings);
+            foreach (var one in falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Take(last ? 1 : ToRefine).ToList())
+            {
+                foreach (var bridge in one.Faults.OfType<ShortFault>().Where(b => one.Faults.Length == 2 || last))
+                {
+                    cancel.ThrowIfCancellationRequested();
+                    var (besides, nets) = (one.Faults.Remove(bridge), drawn.NetsOf([bridge]).Order().ToList());
+                    if (nets is not [var a, var b] || !seen.Add($"{string.Join(' ', besides)} {a} {b}") || seen.Count > MostPlaced || (!last && !drawn.NetsOf(besides).Overlaps(nets)))
+                    {
+                        continue;
+                    }
+
+                    falling = Merged(falling, Anew(besides, a, b, last ? MostAlong : MoreAlong));
+                }
+            }
+
+            falling = Refined(falling);
+        }
+
+        return falling;
+    }
+
+    /// <summary>Bridges between two nets in the loom as other faults leave it.</summary>
+    private List<Weighed> Anew(ImmutableArray<Fault> besides, int a, int b, int most)
+    {
+        var before = besides.Length == 0 ? 0 : Math.Log(priors.Second / (1 - priors.Nothing)) + (singles.GetValueOrDefault(Key(besides[0])) is { } known ? known.Score - known.Gain : double.NaN);
+        if (double.IsNaN(before))
+        {
+            return [];
+        }
+
+        var there = new AlongTheWay(drawn, evidence, besides);
+        var cavities = there.Cavities(a, b).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
+        var ways = there.Between(a, b, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
+        return [.. cavities.Select(c => (c.Fault, c.Prior)).Concat(ways).Select(x => weighing.Weigh(new([.. besides.Select(Unsized), x.Fault], before + x.Prior)))];
+    }
+
+    /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>
+    private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)
+    {
+        static string KeyOf(Weighed one) => string.Join('|', one.Faults.Select(Key).Order(StringComparer.Ordinal));
+        var best = anew.GroupBy(KeyOf).ToDictionary(g => g.Key, g => g.MaxBy(w => w.Gain)!, StringComparer.Ordinal);
+        var kept = all.Where(w => !best.TryGetValue(KeyOf(w), out var other) || w.Gain > other.Gain + Better).ToList();
+        var stays = kept.Select(KeyOf).ToHashSet(StringComparer.Ordinal);
+        return [.. kept, .. best.Where(b => !stays.Contains(b.Key)).Select(b => b.Value)];
     }
 
     /// <summary>How much of what a first fault leaves unexplained leads through a wire that may be poor: alone such a wire is out, because it does not explain the first.</summary>

@@ -36,6 +36,9 @@ internal sealed class Suspects
     /// <summary>Logarithm of how likely metal is between two given wires somewhere along the way: one short in four.</summary>
     internal double LogAlong => Math.Log((1 - priors.Nothing) * priors.Short / 4 / wires);
 
+    /// <summary>Logarithm of how likely metal is between two given cavities.</summary>
+    internal double LogBridge(ProbePoint p, ProbePoint q) => Math.Log((1 - priors.Nothing) * priors.Short * Near(p, q) / (wires * 2));
+
     /// <summary>All that may be behind some readings.</summary>
     /// <param name="apart">Drawn nets with a place that should be joined to another and is not, or the other way round.</param>
     /// <param name="off">Drawn nets with a value that copper and meter do not explain.</param>
@@ -131,7 +134,7 @@ internal sealed class Suspects
         }
     }
 
-    private double Near(ProbePoint p, ProbePoint q) => p.Connector != q.Connector ? 0.02 : faces[p.Connector].Weight(p.Cavity, q.Cavity) > 1 ? 1 : 0.1;
+    private double Near(ProbePoint p, ProbePoint q) => p.Connector != q.Connector ? 0.001 : faces[p.Connector].Weight(p.Cavity, q.Cavity) > 1 ? 1 : 0.1;
 
     /// <summary>What stands in a connector.</summary>
     private sealed record Face(Connector Connector, List<string> Wired, List<string> Empty, Dictionary<string, int> NetOf, HashSet<(string, string)> Near)
