@@ -48,7 +48,7 @@ public sealed class RankingLawsTests
         var (low, high) = (new Altered(own, [before], nets), new Altered(own, [after], nets));
         var points = low.Points.ToList();
         var seen = Observation.Of(points[pick % points.Count], points[(pick + 1 + (pick % 3)) % points.Count], 1);
-        return seen.A[0] == seen.B!.Value[0] || low.InSeries(seen, wire) is not { } series
+        return seen.A[0] == seen.B!.Value[0] || low.InSeries(seen.A, seen.B.Value, wire)?.With is not { } series
             || Math.Abs(series(ohm) - high.Between([.. seen.A], [.. seen.B.Value])!.Ohms) < 1e-6 * (1 + ohm);
     }, iter: 400);
 
@@ -61,7 +61,7 @@ public sealed class RankingLawsTests
         var nets = own.NetsOf([Poor(1)]);
         var truth = new Altered(own, [Poor(ohm)], nets);
         var points = truth.Points.ToList();
-        if (truth.InSeries(Observation.Of(points[0], points[^1], 1), wire) is null || points.Count < 2)
+        if (truth.InSeries([points[0]], [points[^1]], wire)?.With is null || points.Count < 2)
         {
             return true;
         }

@@ -36,13 +36,14 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
         }
 
         var nets = one.Altered.Nets.Union(other.Altered.Nets).ToHashSet();
-        return Same(Over(one, nets), Over(other, nets));
+        return Same(Over(one, nets), Over(other, nets), [.. Ends(one.Faults), .. Ends(other.Faults)]);
     }
 
     /// <summary>Whether two looms join the same places, with values that the meter cannot tell apart; both hold the same nets.</summary>
-    internal bool Same(Altered a, Altered b)
+    /// <param name="first">Points that are likeliest to tell them apart.</param>
+    internal bool Same(Altered a, Altered b, HashSet<ProbePoint>? first = null)
     {
-        var points = a.Points.Union(b.Points).Order().ToList();
+        var points = a.Points.Union(b.Points).OrderBy(p => first?.Contains(p) == true ? 0 : 1).ToList();
         var pieces = new Dictionary<(int, int), List<ProbePoint>>();
         foreach (var point in points)
         {
@@ -146,6 +147,10 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
         ImmutableArray<Fault> open = [new OpenFault(loose.Wire)];
         return of with { Faults = open, Laid = new(new Altered(drawn, open, drawn.NetsOf(open))) };
     }
+
+    /// <summary>Where the wires end that faults touch.</summary>
+    private IEnumerable<ProbePoint> Ends(ImmutableArray<Fault> faults) =>
+        faults.SelectMany(f => f.Places(drawn.Loom)).Select(drawn.Loom.FindWire).OfType<Wire>().SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point);
 
     private Altered Over(Weighed of, HashSet<int> nets) => of.Altered.Nets.SetEquals(nets) ? of.Altered : new Altered(drawn, of.Faults, nets);
 

@@ -167,11 +167,14 @@ internal sealed class Altered
     }
 
     /// <summary>Mean and parts of the resistance between two sets of its points, each joined; null where nothing joins them.</summary>
-    internal Predicted? Between(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b)
+    internal Predicted? Between(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b) => Joining(a, b) is var (metal, from, to) ? metal.Between(from, to) : null;
+
+    /// <summary>The metal between two sets of its points, each joined, and a node of either; null where nothing joins them.</summary>
+    private (Solved Metal, int From, int To)? Joining(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b)
     {
         if (a.Count == 1 && b.Count == 1)
         {
-            return NodeOf(a[0]) is var from and >= 0 && NodeOf(b[0]) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Between(from, to) : null;
+            return NodeOf(a[0]) is var from and >= 0 && NodeOf(b[0]) is var to and >= 0 && root[from] == root[to] ? (SolvedOf(root[from]), from, to) : null;
         }
 
         // Several points joined by the fixture: the pieces they are on become one.
@@ -183,13 +186,13 @@ internal sealed class Altered
         }
 
         pieces.UnionWith(other.Select(n => root[n]));
-        return new Solved([.. edges.Where(e => pieces.Contains(root[e.From])), .. Joined(one), .. Joined(other)]).Between(one[0], other[0]);
+        return (new Solved([.. edges.Where(e => pieces.Contains(root[e.From])), .. Joined(one), .. Joined(other)]), one[0], other[0]);
     }
 
-    /// <summary>What a pair would read with more and more in series with one wire, without solving anything anew.</summary>
-    /// <returns>Ohms by added ohms; null where the wire is no single part of a single piece that both points are on.</returns>
-    internal Func<double, double>? InSeries(Observation seen, int wire) =>
-        seen is { A: [var a], B: [var b] } && NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).InSeries(from, to, wire) : null;
+    /// <summary>What two sets of its points read, and would with more and more in series with one wire or bridge, without solving anything anew; null where nothing joins them.</summary>
+    /// <returns>Ohms by added ohms, null where it is no single part of the metal that joins them.</returns>
+    internal (Predicted As, Func<double, double>? With)? InSeries(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b, int part) =>
+        Joining(a, b) is var (metal, from, to) ? (metal.Between(from, to), metal.InSeries(from, to, part)) : null;
 
     /// <summary>Mean ohms of a wire from end to end, by itself.</summary>
     internal double Whole(Wire wire) => plan.PartOf(plan.PlaceOf(wire.Id)).Mean;
@@ -280,7 +283,7 @@ internal sealed class Altered
             var (whole, across) = (solution.Ohms(i, j), solution.Ohms(u, w));
             return added =>
             {
-                var change = (1 / (part.Mean + added)) - (1 / part.Mean);
+                var change = (1 / Math.Max(1e-9, part.Mean + added)) - (1 / part.Mean);
                 return whole - (change * volts * volts / (1 + (change * across)));
             };
         }

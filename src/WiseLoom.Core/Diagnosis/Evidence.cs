@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Numerics.Tensors;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
@@ -146,15 +147,9 @@ internal sealed class Evidence
     /// <summary>What a reading would be with some faults; null for apart.</summary>
     internal Predicted? Predict(Observation seen, Altered altered)
     {
-        var a = seen.A.Where(altered.Has).ToList();
-        if (seen.B is not { } b)
-        {
-            var own = seen.A.Select(drawn.NetOf).ToHashSet();
-            var strangers = a.Count == 0 ? [] : altered.Points.Where(p => drawn.NetOf(p) is var net && net >= 0 && !own.Contains(net)).ToList();
-            return strangers.Count == 0 ? null : altered.Between(a, strangers);
-        }
-
-        if (a.Count > 0 && altered.Between(a, [.. b.Where(altered.Has)]) is { } within)
+        var (a, far) = Ends(seen, altered);
+        var within = a.Count > 0 && far.Count > 0 ? altered.Between(a, far) : null;
+        if (within is not null || seen.B is not { } b)
         {
             return within;
         }
@@ -163,6 +158,13 @@ internal sealed class Evidence
         var outside = seen.A.Where(p => !altered.Has(p)).ToLookup(drawn.NetOf);
         return b.Where(p => !altered.Has(p)).GroupBy(drawn.NetOf).Where(g => g.Key >= 0 && outside.Contains(g.Key))
             .Select(g => drawn.AsDrawn(g.Key).Between([.. outside[g.Key]], [.. g])).FirstOrDefault();
+    }
+
+    /// <summary>The places of altered nets that a reading joins on either side.</summary>
+    internal (List<ProbePoint> A, List<ProbePoint> B) Ends(Observation seen, Altered altered)
+    {
+        var own = seen.B is null ? seen.A.Select(drawn.NetOf).ToHashSet() : [];
+        return ([.. seen.A.Where(altered.Has)], seen.B is { } far ? [.. far.Where(altered.Has)] : [.. altered.Points.Where(p => drawn.NetOf(p) is var net && net >= 0 && !own.Contains(net))]);
     }
 
     /// <summary>What a reading would be with the loom as drawn; null for apart.</summary>
@@ -320,14 +322,8 @@ internal sealed class Evidence
             var (y, z) = (new double[valued.Count], new double[valued.Count]);
             for (var i = 0; i < valued.Count; i++)
             {
-                (y[i], z[i]) = (valued[i].Ohm - valued[i].Predicted.Ohms, slopes[i]);
-                for (var j = 0; j < i; j++)
-                {
-                    y[i] -= c[i, j] * y[j];
-                    z[i] -= c[i, j] * z[j];
-                }
-
-                (y[i], z[i]) = (y[i] / c[i, i], z[i] / c[i, i]);
+                y[i] = (valued[i].Ohm - valued[i].Predicted.Ohms - TensorPrimitives.Dot<double>(c[i].AsSpan(0, i), y.AsSpan(0, i))) / c[i][i];
+                z[i] = (slopes[i] - TensorPrimitives.Dot<double>(c[i].AsSpan(0, i), z.AsSpan(0, i))) / c[i][i];
                 (along, all) = (along + (y[i] * z[i]), all + (z[i] * z[i]));
             }
         }
@@ -351,28 +347,23 @@ internal sealed class Evidence
         var (score, y) = (0.0, new double[valued.Count]);
         for (var i = 0; i < valued.Count; i++)
         {
-            var residual = valued[i].Ohm - valued[i].Predicted.Ohms;
-            for (var j = 0; j < i; j++)
-            {
-                residual -= c[i, j] * y[j];
-            }
-
-            y[i] = residual / c[i, i];
-            score += One(y[i]) - Math.Log(c[i, i]);
+            y[i] = (valued[i].Ohm - valued[i].Predicted.Ohms - TensorPrimitives.Dot<double>(c[i].AsSpan(0, i), y.AsSpan(0, i))) / c[i][i];
+            score += One(y[i]) - Math.Log(c[i][i]);
         }
 
         return score;
     }
 
-    /// <summary>The Cholesky factor of how values move together.</summary>
-    private static double[,] Covariance(List<Valued> valued)
+    /// <summary>The Cholesky factor of how values move together, row by row.</summary>
+    private static double[][] Covariance(List<Valued> valued)
     {
         var n = valued.Count;
-        var c = new double[n, n];
+        var c = new double[n][];
         var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
         for (var i = 0; i < n; i++)
         {
-            c[i, i] = valued[i].Noise + 1e-12;
+            c[i] = new double[i + 1];
+            c[i][i] = valued[i].Noise + 1e-12;
             foreach (var (wire, weight, sd) in valued[i].Predicted.Weights)
             {
                 if (sd <= 0)
@@ -387,10 +378,10 @@ internal sealed class Evidence
 
                 foreach (var (other, otherSd) in list)
                 {
-                    c[i, other] += weight * sd * otherSd;
+                    c[i][other] += weight * sd * otherSd;
                 }
 
-                c[i, i] += Square(weight * sd);
+                c[i][i] += Square(weight * sd);
                 list.Add((i, weight * sd));
             }
         }
@@ -399,13 +390,8 @@ internal sealed class Evidence
         {
             for (var j = 0; j <= i; j++)
             {
-                var sum = c[i, j];
-                for (var k = 0; k < j; k++)
-                {
-                    sum -= c[i, k] * c[j, k];
-                }
-
-                c[i, j] = j == i ? Math.Sqrt(Math.Max(sum, 1e-14)) : sum / c[j, j];
+                var sum = c[i][j] - TensorPrimitives.Dot<double>(c[i].AsSpan(0, j), c[j].AsSpan(0, j));
+                c[i][j] = j == i ? Math.Sqrt(Math.Max(sum, 1e-14)) : sum / c[j][j];
             }
         }
 

@@ -29,6 +29,12 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     /// <summary>What copper is off by, as a share of it, and the most ohms of it on a way: near enough to choose a measurement by.</summary>
     private const double CopperShare = 0.06, MostCopper = 0.5;
 
+    /// <summary>The same between places whose copper was measured, as that of a net with many ends has been.</summary>
+    private const double MeasuredShare = 0.025;
+
+    /// <summary>A bridge that may lie on fewer wires is sought end by end; of more, so many ends are joined at most.</summary>
+    private const int LeastJoined = 4, MostJoined = 24;
+
     /// <summary>Seconds of a touch, more for a second one, and more where the plug has to be cleared, and for each cavity that a probe sweeps over.</summary>
     internal const double Touch = 8;
 
@@ -49,7 +55,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         var total = told.Sum(g => g.Share);
         var taken = evidence.All.Select(Key).ToHashSet();
         var best = (Measurement: (Measurement?)null, Gain: LeastBits);
-        void Try(Measurement one, double seconds)
+        void Try(Measurement one, double seconds, double share = CopperShare)
         {
             var seen = new Observation([one.A], one.B, null, one.Moved);
             if (taken.Contains(Key(seen)))
@@ -57,7 +63,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
                 return;
             }
 
-            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(seen, g.Best)))]) / (seconds + before) * Touch;
+            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(seen, g.Best, share)))]) / (seconds + before) * Touch;
             if (gain > best.Gain)
             {
                 best = (one, gain);
@@ -90,6 +96,11 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             }
         }
 
+        foreach (var joined in JoinedEnds(told))
+        {
+            Try(joined, Touch + (Sweep * joined.B!.Value.Length), MeasuredShare);
+        }
+
         // What is loose shows only while it is moved, between places of its own net.
         foreach (var net in told.SelectMany(g => g.Best.Faults.OfType<IntermittentFault>()).SelectMany(f => drawn.NetsOf([f])).Distinct())
         {
@@ -119,12 +130,35 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         return [.. hands.Concat(wires).Concat(whole).Distinct().Take(MostPoints)];
     }
 
+    /// <summary>A bridge that may lie on any of many wires of a net: from the other net to the far ends of some of them, joined. Through the wire that it lies on it reads less.</summary>
+    private IEnumerable<Measurement> JoinedEnds(List<(Weighed Best, double Share)> told)
+    {
+        var along = told.SelectMany(g => g.Best.Faults.OfType<ShortFault>()).Where(f => f.AlongMm is not null).Select(f => (One: drawn.Loom.FindWire(f.A), Other: drawn.Loom.FindWire(f.B))).Where(w => w.One is not null && w.Other is not null).ToList();
+        foreach (var side in along.Concat(along.Select(w => (One: w.Other, Other: w.One))).GroupBy(w => (drawn.NetOfWire(w.One!), drawn.NetOfWire(w.Other!))))
+        {
+            List<ProbePoint> ends = [.. side.Select(w => w.One!).DistinctBy(w => w.Id).Select(End).OfType<ProbePoint>().Distinct()];
+            if (ends.Count < LeastJoined || (side.Select(w => End(w.Other!)).OfType<ProbePoint>().Cast<ProbePoint?>().FirstOrDefault() ?? drawn.SkeletonOf(side.Key.Item2).Points.Select(p => (ProbePoint?)p.Point).FirstOrDefault()) is not { } from)
+            {
+                continue;
+            }
+
+            for (var some = (ends.Count + 1) / 2; some > 1; some /= 2)
+            {
+                yield return new(from, [.. ends.Take(Math.Min(some, MostJoined))], false);
+                yield return new(from, [.. ends.Where((_, i) => i % 2 == 0).Take(Math.Min(some, MostJoined))], false);
+            }
+        }
+    }
+
+    /// <summary>An end of a wire that a probe can touch.</summary>
+    private static ProbePoint? End(Wire wire) => !wire.To.IsSplice ? wire.To.Point : !wire.From.IsSplice ? wire.From.Point : null;
+
     /// <summary>What a group would show: its value and spread; null for apart.</summary>
-    private (double Ohms, double Sd)? Outcome(Observation seen, Weighed of)
+    private (double Ohms, double Sd)? Outcome(Observation seen, Weighed of, double share)
     {
         if (seen.B is null)
         {
-            return of.Altered.NearestStranger(seen.A[0]) is { } nearest ? (nearest, evidence.Noise(nearest) + (CopperShare * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
+            return of.Altered.NearestStranger(seen.A[0]) is { } nearest ? (nearest, evidence.Noise(nearest) + (share * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
         }
 
         var predicted = evidence.Predict(seen, of.Altered) ?? (of.Altered.Has(seen.A[0]) || (seen.B is { } b && b.Any(of.Altered.Has)) ? null : evidence.AsDrawn(seen));
@@ -138,7 +172,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             return null;
         }
 
-        var (noise, copper) = (evidence.Noise(predicted.Ohms), CopperShare * Math.Min(OfCopper(predicted.Ohms, of), MostCopper));
+        var (noise, copper) = (evidence.Noise(predicted.Ohms), share * Math.Min(OfCopper(predicted.Ohms, of), MostCopper));
         return (predicted.Ohms, Math.Sqrt((copper * copper) + (noise * noise)));
     }
 

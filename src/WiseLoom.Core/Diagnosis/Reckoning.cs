@@ -150,6 +150,8 @@ internal sealed class Reckoning
         return known;
     }
 
+    private static string KeyOf(Weighed one) => string.Join('|', one.Faults.Select(Key).Order(StringComparer.Ordinal));
+
     private static string Key(Fault fault) => fault switch
     {
         ResistiveFault poor => $"poor {poor.Wire}",
@@ -201,7 +203,7 @@ internal sealed class Reckoning
     {
         for (var round = 0; round <= Placings; round++)
         {
-            var (seen, last) = (new HashSet<string>(StringComparer.Ordinal), round == Placings);
+            var (seen, last, before) = (new HashSet<string>(StringComparer.Ordinal), round == Placings, falling[0]);
             foreach (var one in falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Take(last ? 1 : ToRefine).ToList())
             {
                 foreach (var bridge in one.Faults.OfType<ShortFault>().Where(b => one.Faults.Length == 2 || last))
@@ -218,6 +220,9 @@ internal sealed class Reckoning
             }
 
             falling = Refined(falling);
+
+            // Where nothing came of it, another round would change nothing.
+            round = !last && KeyOf(before) == KeyOf(falling[0]) && falling[0].Score < before.Score + Better ? Placings - 1 : round;
         }
 
         return falling;
@@ -241,7 +246,6 @@ internal sealed class Reckoning
     /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>
     private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)
     {
-        static string KeyOf(Weighed one) => string.Join('|', one.Faults.Select(Key).Order(StringComparer.Ordinal));
         var best = anew.GroupBy(KeyOf).ToDictionary(g => g.Key, g => g.MaxBy(w => w.Gain)!, StringComparer.Ordinal);
         var kept = all.Where(w => !best.TryGetValue(KeyOf(w), out var other) || w.Gain > other.Gain + Better).ToList();
         var stays = kept.Select(KeyOf).ToHashSet(StringComparer.Ordinal);

@@ -105,45 +105,63 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     private (ImmutableArray<Fault> Faults, double Law) Fit(ImmutableArray<Fault> faults, int at)
     {
         Altered With(double ohm) => Alter([.. faults.SetItem(at, Sized(faults[at], ohm)).Where(f => !IsUnsized(f))]);
+
+        // A bridge of an ohm is a part that can be made smaller; one of none is no part.
         var isBridge = faults[at] is ShortFault;
-        var (low, high) = (With(0), With(1));
-        var shows = evidence.Touching(low.Nets, []).Where(o => !o.Moved && Evidence.IsJoined(o))
-            .Select(o => (Seen: o, At0: evidence.Predict(o, low), At1: evidence.Predict(o, high)))
-            .Where(x => x.At0 is not null && x.At1 is not null && x.At1.Ohms - x.At0.Ohms > 1e-3)
-            .ToList();
+        var has = isBridge ? 1.0 : 0;
+        var (metal, other) = (With(has), new Lazy<Altered>(() => With(1 - has)));
+        var part = PartOf([.. faults.Where((f, i) => i == at || !IsUnsized(f))], faults.Take(at).Count(f => !IsUnsized(f)));
+        var shows = evidence.Touching(metal.Nets, []).Where(o => !o.Moved && Evidence.IsJoined(o)).Select(Shown).OfType<Shows>().Where(s => s.At1 - s.At0 > 1e-3).ToList();
         if (shows.Count == 0)
         {
             return (faults.SetItem(at, Sized(faults[at], isBridge ? 0 : 1)), 0);
         }
 
         // Least squares where it adds one to one; else by halving on the reading that shows it most.
-        var straight = shows.TrueForAll(x => x.At1!.Ohms - x.At0!.Ohms > 0.98);
-        double WeightOf((Observation Seen, Predicted? At0, Predicted? At1) x) => 1 / (x.At0!.Variance + Math.Pow(evidence.Noise(x.Seen), 2));
         double size;
-        if (straight)
+        if (shows.TrueForAll(s => s.At1 - s.At0 > 0.98))
         {
-            size = shows.Sum(x => WeightOf(x) * (x.Seen.Ohm!.Value - evidence.LeadsOf(x.Seen) - x.At0!.Ohms)) / shows.Sum(WeightOf);
+            size = shows.Sum(s => s.Weight * (s.Ohm - s.At0)) / shows.Sum(s => s.Weight);
         }
         else
         {
-            var most = shows.MaxBy(x => (x.At1!.Ohms - x.At0!.Ohms) * Math.Sqrt(WeightOf(x)));
-            var target = most.Seen.Ohm!.Value - evidence.LeadsOf(most.Seen);
+            var most = shows.MaxBy(s => (s.At1 - s.At0) * Math.Sqrt(s.Weight))!;
             var (from, to) = (1e-3, 1e4);
-            var inSeries = faults[at] is ResistiveFault poor ? low.InSeries(most.Seen, drawn.PlaceOf(poor.Wire)) : null;
             for (var step = 0; step < Halvings; step++)
             {
                 var middle = Math.Sqrt(from * to);
-                var predicted = inSeries is null ? evidence.Predict(most.Seen, With(middle))?.Ohms : inSeries(middle);
-                (from, to) = predicted is null || predicted > target ? (from, middle) : (middle, to);
+                var predicted = most.With is null ? evidence.Predict(most.Seen, With(middle))?.Ohms : most.With(middle - has);
+                (from, to) = predicted is null || predicted > most.Ohm ? (from, middle) : (middle, to);
             }
 
             size = Math.Sqrt(from * to);
         }
 
         size = Math.Max(isBridge ? 0 : 0.005, size);
-        var width = 1 / Math.Sqrt(shows.Sum(x => WeightOf(x) * Math.Pow(x.At1!.Ohms - x.At0!.Ohms, 2)));
+        var width = 1 / Math.Sqrt(shows.Sum(s => s.Weight * Math.Pow(s.At1 - s.At0, 2)));
         var density = isBridge ? OhmLaws.Bridge(size) : OhmLaws.PoorJoint(size);
         return (faults.SetItem(at, Sized(faults[at], size)), Math.Log(Math.Min(1, density * width * 2.507)));
+
+        Shows? Shown(Observation seen)
+        {
+            var (near, far) = evidence.Ends(seen, metal);
+            if (near.Count == 0 || far.Count == 0 || metal.InSeries(near, far, part) is not var (predicted, with))
+            {
+                return null;
+            }
+
+            var less = with is null ? evidence.Predict(seen, other.Value)?.Ohms : with((1 - has) - has);
+            return less is { } changed ? new(seen, seen.Ohm!.Value - evidence.LeadsOf(seen), isBridge ? changed : predicted.Ohms, isBridge ? predicted.Ohms : changed, evidence.Noise(seen), predicted, with) : null;
+        }
+    }
+
+    /// <summary>A reading that shows the size of a fault: what it would be with none of it, and with an ohm.</summary>
+    /// <param name="With">What it would be with so much more; null where that has to be solved.</param>
+    private sealed record Shows(Observation Seen, double Ohm, double At0, double At1, double Noise, Predicted As, Func<double, double>? With)
+    {
+        private double? weight;
+
+        internal double Weight => weight ??= 1 / (As.Variance + (Noise * Noise));
     }
 
     private static bool IsUnsized(Fault fault) => fault is ResistiveFault { Ohm: double.NaN } or ShortFault { Ohm: double.NaN };
