@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json;
 using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
@@ -81,11 +82,34 @@ public sealed class AlongTheWayTests
         }
     }
 
+    /// <summary>A ground that goes everywhere: twenty legs from one splice. The lead beside them touches one of them, and two contacts of the same ground are exchanged.</summary>
+    private static readonly Loom Star = Looms.Of([.. Enumerable.Range(1, 20).Select(i => $"S1-C{(i + 1) / 2}:{2 - (i % 2)}@{600 + (97 * i)}"), "P:1-Q:1@1500", "P:2-C3:3@1200", "P:3-C7:3@1400", "P:4-Q:4@800"]);
+
+    public static TheoryData<int, double, double, string> Beside => new()
+    {
+        { 3, 0.3, 0.6, "C3" }, { 9, 0.5, 0.2, "C7" }, { 14, 0.4, 0.5, "C3" }, { 20, 0.25, 0.8, "C7" }, { 6, 0.6, 0.4, "C3" },
+    };
+
+    /// <summary>Which leg it is only its own far end tells, and the exchanged contacts lead readings astray.</summary>
+    [Theory]
+    [MemberData(nameof(Beside))]
+    public void A_bridge_on_one_of_many_legs_is_found_beside_contacts_that_are_exchanged(int leg, double t, double s, string exchanged)
+    {
+        var wire = Star.Wires[leg - 1];
+        ImmutableArray<Fault> hidden = [new ShortFault(wire.Id, "W21", 0.08) { AlongMm = [t * wire.LengthMm, s * 1500] }, SwapFault.Of(exchanged, "1", "3")];
+        var played = new Trial(Star, Bench.Plan(Star, Planning.Isolation.Thorough, Meter.BenchFourWire)).Play(hidden, leg, TestContext.Current.CancellationToken);
+        played.Found.ShouldBeTrue($"{played.FirstProbability}: {played.Sentence}");
+        played.Extra.ShouldBeLessThan(Trial.MostExtra);
+    }
+
     [Fact]
-    public void Two_readings_do_not_place_a_bridge_and_none_is_told()
+    public void One_reading_through_a_bridge_does_not_place_it_and_no_place_is_told()
     {
         var some = Loop(Two, At(1000, 1000), Meter.BenchFourWire, 3).Where(o => o.A[0].Connector == "A" && o.B!.Value[0].Connector == "A" || o.A[0].Cavity == o.B!.Value[0].Cavity).ToList();
-        new Diagnostician(Two, 20, CopperTolerance.Usual, FaultTally.None).Find(some, Meter.BenchFourWire, TestContext.Current.CancellationToken).Ranking.SelectMany(r => r.Faults).OfType<ShortFault>().ShouldAllBe(f => f.AlongMm == null);
+        var found = new Diagnostician(Two, 20, CopperTolerance.Usual, FaultTally.None).Find(some, Meter.BenchFourWire, TestContext.Current.CancellationToken);
+        found.Ranking.Count(r => r.Faults is [ShortFault { AlongMm: not null }]).ShouldBe(1);
+        found.Ranking.ShouldAllBe(r => !r.Sentence.Contains(" mm", StringComparison.Ordinal));
+        found.Next.ShouldNotBeNull();
     }
 
     [Fact]

@@ -52,6 +52,40 @@ public sealed class RankingLawsTests
             || Math.Abs(series(ohm) - high.Between([.. seen.A], [.. seen.B.Value])!.Ohms) < 1e-6 * (1 + ohm);
     }, iter: 400);
 
+    /// <summary>A bridge of any ohms from the one of 1 Ω by the same formula, to places that are joined too.</summary>
+    [Fact]
+    public void A_bridge_of_other_ohms_is_what_the_nets_solved_anew_say() => Gen.Select(Gen.Int[0, 400], Gen.Int[0, 400], Gen.Double[0, 50], Gen.Int[1, 6]).Sample((one, other, ohm, joined) =>
+    {
+        var own = Drawn;
+        ProbePoint[] points = [.. Fan.ProbePoints().Where(p => own.NetOf(p) >= 0)];
+        var (a, b) = (points[one % points.Length], points[other % points.Length]);
+        if (own.NetOf(a) == own.NetOf(b))
+        {
+            return true;
+        }
+
+        Altered With(double size) => new(own, [new ShortFault(a.ToString(), b.ToString(), size)], own.NetsOf([new ShortFault(a.ToString(), b.ToString(), size)]));
+        var (metal, anew) = (With(1), With(ohm));
+        ProbePoint[] far = [.. points.Where(p => own.NetOf(p) == own.NetOf(b)).Take(joined)];
+        return metal.InSeries([a], far, Altered.BridgeAt(0)) is (var predicted, { } series)
+            && Math.Abs(series(0) - predicted.Ohms) < 1e-9 && Math.Abs(series(ohm - 1) - anew.Between([a], far)!.Ohms) < 1e-6 * (1 + ohm);
+    }, iter: 200);
+
+    /// <summary>Copper that is off by what it may be is found again from what pairs of the net read.</summary>
+    [Fact]
+    public void Copper_is_what_the_readings_of_a_net_show() => Gen.Select(Gen.Int[0, Fan.Wires.Length - 1], Gen.Int[1, 5000]).Sample((wire, seed) =>
+    {
+        var (own, random) = (Drawn, new Random(seed));
+        var net = own.NetOfWire(Fan.Wires[wire]);
+        var metal = new Altered(own.With(own.WiresOf(net).ToDictionary(w => own.PlaceOf(w.Id), w => ((2 * random.NextDouble()) - 1) * 2 * own.PartOf(own.PlaceOf(w.Id)).Sd)), [], new HashSet<int> { net });
+        var points = metal.Points.ToList();
+        var pairs = points.SelectMany((p, i) => points.Skip(i + 1).Select(q => (p, q))).Take(150).ToList();
+        var evidence = new Evidence(own, Meter.BenchFourWire, pairs.Select(x => Observation.Of(x.p, x.q, metal.Ohms(x.p, x.q))));
+        var found = new Altered(MeasuredCopper.Of(own, evidence, own.AsDrawn(net)), [], new HashSet<int> { net });
+        double Off(Altered of) => pairs.Sum(x => Math.Abs(of.Ohms(x.p, x.q)!.Value - metal.Ohms(x.p, x.q)!.Value));
+        return pairs.TrueForAll(x => Math.Abs(found.Ohms(x.p, x.q)!.Value - metal.Ohms(x.p, x.q)!.Value) < 2e-3) && (pairs.Count < 3 || Off(found) <= Off(own.AsDrawn(net)));
+    }, iter: 150);
+
     /// <summary>From a size that is off, one step by all readings together comes to where they agree.</summary>
     [Fact]
     public void A_step_of_the_fit_comes_to_the_size_that_the_readings_have() => Gen.Select(Gen.Int[0, Fan.Wires.Length - 1], Gen.Double[0.5, 20]).Sample((wire, ohm) =>

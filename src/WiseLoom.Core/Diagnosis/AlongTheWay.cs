@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 
@@ -21,21 +22,24 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
 
     private const int Grid = 10, Halvings = 6;
 
+    /// <summary>A place fits as well as the best when its misfit is no larger than by this.</summary>
+    private const double AsGood = 0.5;
+
     private readonly HashSet<int> touched = drawn.NetsOf(besides);
 
-    /// <summary>For two nets, each pair of their wires; worked out once.</summary>
-    private readonly Dictionary<(int A, int B), List<Placed>> fits = [];
+    /// <summary>For two pieces of metal, each pair of their wires; worked out once.</summary>
+    private readonly Dictionary<(string A, string B), List<Placed>> fits = [];
 
     private readonly Dictionary<int, Altered> metals = [];
 
     private Altered? altered;
 
-    /// <summary>Best places along the wires of two nets; none where the readings cannot say.</summary>
+    /// <summary>Best places along the wires of the two pieces of metal that a bridge joins; none where the readings cannot say.</summary>
     /// <param name="most">So many are told.</param>
     /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit.</returns>
-    internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b, int most)
+    internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(ShortFault bridge, int most)
     {
-        var all = Fits(a, b);
+        var all = Fits(bridge);
         if (all.Count == 0)
         {
             return [];
@@ -46,26 +50,27 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
         return all.Take(most).Select(f => (f.Fault, Math.Log(f.Width) + stand));
     }
 
-    /// <summary>Each pair of wires of the nets of a bridge, with the place along them that fits best; the best first.</summary>
-    internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge)
-    {
-        var nets = drawn.NetsOf([bridge]).Order().ToList();
-        return nets is [var a, var b] ? Fits(a, b).Select(f => f.Fault) : [];
-    }
+    /// <summary>The same for two nets.</summary>
+    internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b, int most) => Between(new(AnyOf(a), AnyOf(b), 0), most);
 
-    /// <summary>Each pair of cavities on the metal of two nets, with how ill a bridge between them fits.</summary>
-    internal IEnumerable<(ProbePoint A, ProbePoint B, double Misfit)> Cavities(int a, int b)
+    /// <summary>Each pair of wires of the pieces that a bridge joins, with the place along them that fits best; the best first.</summary>
+    internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge) => Fits(bridge).Select(f => f.Fault);
+
+    /// <summary>Each pair of cavities on the pieces that a bridge joins, with how ill one between them fits.</summary>
+    internal IEnumerable<(ProbePoint A, ProbePoint B, double Misfit)> Cavities(ShortFault bridge)
     {
-        foreach (var sides in SidesOf(a, b))
+        if (SidesOf(bridge) is not { } sides)
         {
-            var others = sides.B.Points.Select(q => (q, Way: sides.B.To(q))).ToList();
-            foreach (var p in sides.A.Points)
+            yield break;
+        }
+
+        var others = sides.B.Points.Select(q => (q, Way: sides.B.To(q))).ToList();
+        foreach (var p in sides.A.Points)
+        {
+            var way = sides.A.To(p);
+            foreach (var (q, far) in others)
             {
-                var way = sides.A.To(p);
-                foreach (var (q, far) in others)
-                {
-                    yield return (p, q, sides.At(way, far).Misfit);
-                }
+                yield return (p, q, sides.At(way, far).Misfit);
             }
         }
     }
@@ -73,28 +78,36 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     /// <summary>How well the places of a bridge between two wires are known, millimetres: one standard deviation along either.</summary>
     internal (double A, double B)? Spread(ShortFault bridge)
     {
-        if (drawn.Loom.FindWire(bridge.A) is not { } one || drawn.Loom.FindWire(bridge.B) is not { } other)
-        {
-            return null;
-        }
-
-        var fit = Fits(drawn.NetOfWire(one), drawn.NetOfWire(other)).Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B);
-        return fit is null ? null : (fit.SdA * one.LengthMm, fit.SdB * other.LengthMm);
+        var (wire, other) = (drawn.Loom.FindWire(bridge.A), drawn.Loom.FindWire(bridge.B));
+        return wire is null || other is null || Fits(bridge).Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B) is not { } fit ? null : (fit.SdA * wire.LengthMm, fit.SdB * other.LengthMm);
     }
 
-    private List<Placed> Fits(int a, int b)
+    /// <summary>The pieces of metal that a bridge joins, by name; null where both are one, or the loom does not have them.</summary>
+    internal (string A, string B)? Pieces(ShortFault bridge) => PieceAt(bridge.A) is var (_, _, a) && PieceAt(bridge.B) is var (_, _, b) && a != b ? (a, b) : null;
+
+    /// <summary>Whether a bridge joins pieces that the other faults leave as they are drawn.</summary>
+    internal bool IsAsDrawn(ShortFault bridge) => PieceAt(bridge.A) is var (one, _, _) && PieceAt(bridge.B) is var (other, _, _) && one != altered && other != altered;
+
+    private string AnyOf(int net) => drawn.SkeletonOf(net).NodeOf.First().Key;
+
+    private List<Placed> Fits(ShortFault bridge)
     {
-        if (!fits.TryGetValue((a, b), out var known))
+        if (Pieces(bridge) is not { } pieces)
         {
-            fits.Add((a, b), known = [.. SidesOf(a, b).SelectMany(AllFits).OrderBy(f => f.Misfit)]);
+            return [];
+        }
+
+        if (!fits.TryGetValue(pieces, out var known))
+        {
+            fits.Add(pieces, known = SidesOf(bridge) is { } sides ? [.. AllFits(sides).OrderBy(f => f.Misfit)] : []);
         }
 
         return known;
     }
 
-    private IEnumerable<Placed> AllFits(Sides sides)
+    private static IEnumerable<Placed> AllFits(Sides sides)
     {
-        var rough = new List<(int One, int Other, double T, double S, double Misfit, double Fitting)>();
+        var rough = new List<Roughly>();
         var others = sides.B.Wires.ConvertAll(sides.B.Ways);
         for (var one = 0; one < sides.A.Wires.Count; one++)
         {
@@ -105,12 +118,12 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
             }
         }
 
-        var best = rough.Count == 0 ? 0 : rough.Min(r => r.Misfit);
-        return rough.OrderBy(r => r.Misfit).Select((r, i) => Place(sides, r, i < MostPlaced && r.Misfit < best + WorthPlacing ? Halvings : 0));
+        var best = rough.Count == 0 ? 0 : rough.Min(r => r.Best.Misfit);
+        return rough.OrderBy(r => r.Best.Misfit).Select((r, i) => Place(sides, r, i < MostPlaced && r.Best.Misfit < best + WorthPlacing ? Halvings : 0));
     }
 
     /// <summary>The best of a grid over both wires.</summary>
-    private static (int One, int Other, double T, double S, double Misfit, double Fitting) Rough(Sides sides, int one, double[][] ways, int other, double[][] others)
+    private static Roughly Rough(Sides sides, int one, double[][] ways, int other, double[][] others)
     {
         var (misfits, best) = (new double[(Grid + 1) * (Grid + 1)], (T: 0.0, S: 0.0, Misfit: double.PositiveInfinity));
         for (var i = 0; i <= Grid; i++)
@@ -125,14 +138,21 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
             }
         }
 
-        return (one, other, best.T, best.S, best.Misfit, misfits.Average(m => Math.Exp(-0.5 * Math.Min(1000, m - best.Misfit))));
+        var (all, t, s) = (0.0, 0.0, 0.0);
+        for (var i = 0; i < misfits.Length; i++)
+        {
+            var fits = Math.Exp(-0.5 * Math.Min(1000, misfits[i] - best.Misfit));
+            (all, t, s) = (all + fits, t + (fits * (i / (Grid + 1)) / Grid), s + (fits * (i % (Grid + 1)) / Grid));
+        }
+
+        return new(one, other, best, (t / all, s / all), all / misfits.Length);
     }
 
-    private static Placed Place(Sides sides, (int One, int Other, double T, double S, double Misfit, double Fitting) rough, int halvings)
+    private static Placed Place(Sides sides, Roughly rough, int halvings)
     {
         var (one, other) = (sides.A.Wires[rough.One], sides.B.Wires[rough.Other]);
         (double Misfit, double Ohm) At(double t, double s) => sides.At(sides.A.Way(one, t), sides.B.Way(other, s));
-        var (best, step) = ((rough.T, rough.S, rough.Misfit), 0.5 / Grid);
+        var (best, step) = (rough.Best, 0.5 / Grid);
         for (var round = 0; round < halvings; round++)
         {
             var from = best;
@@ -151,6 +171,12 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
             step /= 2;
         }
 
+        // Where a valley of places fits, the middle of it stands for them.
+        if (At(rough.Middle.T, rough.Middle.S).Misfit is var middle && middle < best.Misfit + AsGood)
+        {
+            best = (rough.Middle.T, rough.Middle.S, middle);
+        }
+
         // One standard deviation is where the misfit has grown by one.
         const double little = 0.02;
         double Sd(double low, double high) => little / Math.Sqrt(Math.Max(1e-9, (low + high - (2 * best.Misfit)) / 2));
@@ -158,40 +184,44 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
         var (sdA, sdB) = (Sd(At(best.T - little, best.S).Misfit, At(best.T + little, best.S).Misfit), Sd(At(best.T, best.S - little).Misfit, At(best.T, best.S + little).Misfit));
 
         // Where a valley of places fits, the share of the grid that does; where one place does, its own width.
-        var valley = rough.Fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Misfit - best.Misfit));
+        var valley = rough.Fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Best.Misfit - best.Misfit));
         return new(fault, best.Misfit, sdA, sdB, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
 
-    /// <summary>Pieces of metal that hold the wires of two nets, each with each, as far as readings lead from one to the other.</summary>
-    private IEnumerable<Sides> SidesOf(int a, int b)
-    {
-        var (one, other) = (MetalOf(a), MetalOf(b));
-        var (ofA, ofB) = (PiecesOf(a, one), PiecesOf(b, other));
-        return from p in ofA
-               from q in ofB
-               where one != other || p.Key != q.Key
-               let sides = Sides.Of(drawn, evidence, (one, p.Key, [.. p]), (other, q.Key, [.. q]))
-               where sides is not null
-               select sides;
-    }
+    /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>
+    private Sides? SidesOf(ShortFault bridge) =>
+        Pieces(bridge) is not null && PieceAt(bridge.A) is var (one, p, _) && PieceAt(bridge.B) is var (other, q, _)
+            ? Sides.Of(drawn, evidence, (one, p, LegsOn(one, p)), (other, q, LegsOn(other, q)))
+            : null;
 
-    /// <summary>Wires of a net that are whole, by the piece of metal that they are part of.</summary>
-    private ILookup<int, Leg> PiecesOf(int net, Altered metal)
+    /// <summary>The piece of metal that a cavity, a splice or a wire is part of, and its name.</summary>
+    private (Altered Metal, int Piece, string Name)? PieceAt(string place)
     {
-        var built = touched.Contains(net) ? new BuiltLoom(drawn.Loom, besides, drawn.WiresOf(net)) : null;
-        var legs = built is null ? drawn.WiresOf(net).Select(w => new Leg(w, w.From.Text, w.To.Text))
-            : built.Wires.Where(w => w.Pieces().ToList() is [{ Share: 1, AddedOhm: 0 }]).Select(w => new Leg(w.Drawn, w.From, w.To));
-        return legs.ToLookup(l => metal.PieceOf(l.From));
-    }
-
-    /// <summary>A net as the other faults leave it, its copper as it was measured.</summary>
-    private Altered MetalOf(int net)
-    {
-        if (touched.Contains(net))
+        var wire = drawn.Loom.FindWire(place);
+        var net = wire is null ? drawn.Graph.NumberOf(place) : drawn.NetOfWire(wire);
+        if (net is { } whole && !touched.Contains(whole))
         {
-            return altered ??= new Altered(MeasuredCopper.Of(drawn, evidence, new Altered(drawn, besides, touched)), besides, touched);
+            return (MetalOf(whole), MetalOf(whole).PieceOf(AnyOf(whole)), string.Create(CultureInfo.InvariantCulture, $"net {whole}"));
         }
 
+        var metal = Touched();
+        var node = wire is null ? place : Legs(drawn.WiresOf(net!.Value)).FirstOrDefault(l => l.Wire.Id == wire.Id)?.From;
+        return node is not null && metal.PieceOf(node) is var piece and >= 0 ? (metal, piece, string.Create(CultureInfo.InvariantCulture, $"piece {piece}")) : null;
+    }
+
+    /// <summary>Wires that are whole, and part of a piece of metal.</summary>
+    private List<Leg> LegsOn(Altered metal, int piece) =>
+        [.. (metal == altered ? Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))) : metal.Nets.SelectMany(n => drawn.WiresOf(n)).Select(w => new Leg(w, w.From.Text, w.To.Text))).Where(l => metal.PieceOf(l.From) == piece)];
+
+    private IEnumerable<Leg> Legs(IEnumerable<Wire> wires) =>
+        new BuiltLoom(drawn.Loom, besides, wires).Wires.Where(w => w.Pieces().ToList() is [{ Share: 1, AddedOhm: 0 }]).Select(w => new Leg(w.Drawn, w.From, w.To));
+
+    /// <summary>What the other faults touch, as they leave it, its copper as it was measured.</summary>
+    private Altered Touched() => altered ??= new Altered(MeasuredCopper.Of(drawn, evidence, new Altered(drawn, besides, touched)), besides, touched);
+
+    /// <summary>A net that they do not touch.</summary>
+    private Altered MetalOf(int net)
+    {
         if (!metals.TryGetValue(net, out var known))
         {
             metals.Add(net, known = new Altered(MeasuredCopper.Of(drawn, evidence, drawn.AsDrawn(net)), [], new HashSet<int> { net }));
@@ -203,6 +233,12 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     /// <summary>A wire as it came off the board.</summary>
     /// <param name="From">Name of the node that it begins at.</param>
     internal sealed record Leg(Wire Wire, string From, string To);
+
+    /// <summary>Two wires on the grid.</summary>
+    /// <param name="Best">The best place, as shares of either wire.</param>
+    /// <param name="Middle">The mean of all places, each as well as it fits.</param>
+    /// <param name="Fitting">What share of the grid fits as well.</param>
+    private sealed record Roughly(int One, int Other, (double T, double S, double Misfit) Best, (double T, double S) Middle, double Fitting);
 
     /// <summary>The best places along two wires.</summary>
     /// <param name="SdA">One standard deviation along the first, as a share of it.</param>

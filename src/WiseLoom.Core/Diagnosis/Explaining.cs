@@ -8,6 +8,9 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Says what was seen, why a supposition explains it, and what speaks against it.</summary>
 internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? witness)
 {
+    /// <summary>A place along a wire is told when one standard deviation is at most this share of the wire.</summary>
+    private const double Supported = 0.2;
+
     internal string Of(Weighed one)
     {
         if (witness is { Odd.IsEmpty: false } && one.As is { } live)
@@ -25,7 +28,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
 
         var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
         var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
-        var why = string.Join(' ', one.Faults.Select(f => Capital(f.Why(drawn.Loom)) + Where(f, one) + Twins(f) + Broken(f)));
+        var why = string.Join(' ', one.Faults.Select(f => Why(f, one, f.Why(drawn.Loom)) + Twins(f) + Broken(f)));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
         return $"{seen} {why}{Against(against)}";
     }
@@ -43,7 +46,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
         }
 
         var against = seen.Sightings.Count(s => !s.Fits(live)) + evidence.All.Count(o => !evidence.IsExplained(o, one));
-        var why = string.Join(' ', one.Faults.Select(f => Capital(f.WhyLive(drawn.Loom)) + Where(f, one) + Twins(f) + Broken(f)));
+        var why = string.Join(' ', one.Faults.Select(f => Why(f, one, f.WhyLive(drawn.Loom)) + Twins(f) + Broken(f)));
         return $"{(explained.Count == 0 ? $"It does not explain that {first.InWords()}." : what)} {why}{Against(against)}";
     }
 
@@ -69,16 +72,21 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
     /// <summary>Where the only wire of a circuit ends, seen from a cavity; null for a circuit of more.</summary>
     private ProbePoint? Far(ProbePoint here) => drawn.NetOf(here) is var net and >= 0 && drawn.SkeletonOf(net).Points is [var a, var b] ? a.Point == here ? b.Point : a.Point : null;
 
-    /// <summary>How well a place along a wire is known, and what is near it.</summary>
-    private string Where(Fault fault, Weighed of)
+    /// <summary>Why a fault reads so; of a place along a wire how well it is known, and what is near it. A place that no reading supports is not told.</summary>
+    private string Why(Fault fault, Weighed of, string words)
     {
         if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || new AlongTheWay(drawn, evidence, of.Faults.Remove(fault)).Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
         {
-            return "";
+            return Capital(words);
+        }
+
+        if (spread > Supported * wire.LengthMm)
+        {
+            return $"Metal between {bridge.A} and {bridge.B} somewhere along the way would read so; where, these readings do not say. Look for crushed or rubbed insulation.";
         }
 
         var near = new WireRoute(drawn.Loom).Near(wire, mm);
-        return string.Create(CultureInfo.InvariantCulture, $" Give or take {Math.Max(5, 2 * spread):0} mm{(near is null ? "" : $", {near}")}.");
+        return string.Create(CultureInfo.InvariantCulture, $"{Capital(words)} Give or take {Math.Max(5, 2 * spread):0} mm{(near is null ? "" : $", {near}")}.");
     }
 
     private string Seen(Observation seen) =>

@@ -209,13 +209,14 @@ internal sealed class Reckoning
                 foreach (var bridge in one.Faults.OfType<ShortFault>().Where(b => one.Faults.Length == 2 || last))
                 {
                     cancel.ThrowIfCancellationRequested();
-                    var (besides, nets) = (one.Faults.Remove(bridge), drawn.NetsOf([bridge]).Order().ToList());
-                    if (nets is not [var a, var b] || !seen.Add($"{string.Join(' ', besides)} {a} {b}") || seen.Count > MostPlaced || (!last && !drawn.NetsOf(besides).Overlaps(nets)))
+                    var besides = one.Faults.Remove(bridge);
+                    var there = new AlongTheWay(drawn, evidence, besides);
+                    if (there.Pieces(bridge) is not { } pieces || !seen.Add($"{string.Join(' ', besides.Select(Key))} {pieces}") || seen.Count > MostPlaced || (!last && there.IsAsDrawn(bridge)))
                     {
                         continue;
                     }
 
-                    falling = Merged(falling, Anew(besides, a, b, last ? MostAlong : MoreAlong));
+                    falling = Merged(falling, Anew(besides, bridge, there, last ? MostAlong : MoreAlong));
                 }
             }
 
@@ -228,8 +229,8 @@ internal sealed class Reckoning
         return falling;
     }
 
-    /// <summary>Bridges between two nets in the loom as other faults leave it.</summary>
-    private List<Weighed> Anew(ImmutableArray<Fault> besides, int a, int b, int most)
+    /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
+    private List<Weighed> Anew(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
     {
         var before = besides.Length == 0 ? 0 : Math.Log(priors.Second / (1 - priors.Nothing)) + (singles.GetValueOrDefault(Key(besides[0])) is { } known ? known.Score - known.Gain : double.NaN);
         if (double.IsNaN(before))
@@ -237,9 +238,8 @@ internal sealed class Reckoning
             return [];
         }
 
-        var there = new AlongTheWay(drawn, evidence, besides);
-        var cavities = there.Cavities(a, b).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
-        var ways = there.Between(a, b, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
+        var cavities = there.Cavities(bridge).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
+        var ways = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
         return [.. cavities.Select(c => (c.Fault, c.Prior)).Concat(ways).Select(x => weighing.Weigh(new([.. besides.Select(Unsized), x.Fault], before + x.Prior)))];
     }
 
