@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
@@ -10,6 +11,9 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
 {
     /// <summary>A place along a wire is told when one standard deviation is at most this share of the wire.</summary>
     private const double Supported = 0.2;
+
+    /// <summary>Places beside other faults, by these; the findings of one case have mostly the same.</summary>
+    private readonly Dictionary<string, AlongTheWay> placings = new(StringComparer.Ordinal);
 
     internal string Of(Weighed one)
     {
@@ -75,7 +79,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
     /// <summary>Why a fault reads so; of a place along a wire how well it is known, and what is near it. A place that no reading supports is not told.</summary>
     private string Why(Fault fault, Weighed of, string words)
     {
-        if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || new AlongTheWay(drawn, evidence, of.Faults.Remove(fault)).Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
+        if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || Beside(of.Faults.Remove(fault)).Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
         {
             return Capital(words);
         }
@@ -87,6 +91,17 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
 
         var near = new WireRoute(drawn.Loom).Near(wire, mm);
         return string.Create(CultureInfo.InvariantCulture, $"{Capital(words)} Give or take {Math.Max(5, 2 * spread):0} mm{(near is null ? "" : $", {near}")}.");
+    }
+
+    private AlongTheWay Beside(ImmutableArray<Fault> others)
+    {
+        var key = string.Join(' ', others);
+        if (!placings.TryGetValue(key, out var known))
+        {
+            placings.Add(key, known = new(drawn, evidence, others));
+        }
+
+        return known;
     }
 
     private string Seen(Observation seen) =>

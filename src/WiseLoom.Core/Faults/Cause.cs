@@ -13,5 +13,5 @@ namespace WiseLoom.Core.Faults;
 public sealed record Cause(ImmutableArray<Fault> Faults, double? Probability, string Sentence, ImmutableArray<string> Places)
 {
     /// <summary>What it is called in lists.</summary>
-    public string Title(Loom loom) => Faults.IsEmpty ? "Nothing is wrong" : string.Join("; ", Faults.Select(f => f.Title(loom)));
+    public string Title(Loom loom) => Faults.IsEmpty ? "An error of reading" : string.Join("; ", Faults.Select(f => f.Title(loom)));
 }
