@@ -17,6 +17,9 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     /// <summary>Pairs of wires that are tried, and that are placed as well as may be.</summary>
     private const int MostTried = 1500, MostPlaced = 150;
 
+    /// <summary>Cavities of either piece that are tried.</summary>
+    private const int MostCavities = 150;
+
     /// <summary>Those that fit worse than the best by this much are placed roughly.</summary>
     private const double WorthPlacing = 40;
 
@@ -56,7 +59,7 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     /// <summary>Each pair of wires of the pieces that a bridge joins, with the place along them that fits best; the best first.</summary>
     internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge) => Fits(bridge).Select(f => f.Fault);
 
-    /// <summary>Each pair of cavities on the pieces that a bridge joins, with how ill one between them fits.</summary>
+    /// <summary>Each pair of cavities on the pieces that a bridge joins, as far as they are tried, with how ill one between them fits.</summary>
     internal IEnumerable<(ProbePoint A, ProbePoint B, double Misfit)> Cavities(ShortFault bridge)
     {
         if (SidesOf(bridge) is not { } sides)
@@ -64,8 +67,8 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
             yield break;
         }
 
-        var others = sides.B.Points.Select(q => (q, Way: sides.B.To(q))).ToList();
-        foreach (var p in sides.A.Points)
+        var others = sides.B.Points.Take(MostCavities).Select(q => (q, Way: sides.B.To(q))).ToList();
+        foreach (var p in sides.A.Points.Take(MostCavities))
         {
             var way = sides.A.To(p);
             foreach (var (q, far) in others)
