@@ -72,22 +72,16 @@ internal static class ReviewEndpoints
             said.Exists(s => s.Word.Kind == "go") && said.Where(s => s.Word.Kind == "go").All(s => s.RevisionId != job.RevisionId)));
     }
 
-    private static async Task<Results<Ok<ReviewLinkView>, ProblemHttpResult>> OpenAsync(long id, ClaimsPrincipal user, JobStore jobs, ReviewStore reviews, LoomLibrary looms, PaperShelf shelf, CancellationToken cancel)
+    private static async Task<Results<Ok<ReviewLinkView>, ProblemHttpResult>> OpenAsync(long id, ClaimsPrincipal user, JobStore jobs, ReviewStore reviews, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
             return Refusal.NotFound("job");
         }
 
-        if (job.RevisionId is not { } revision)
+        if (job.RevisionId is null)
         {
             return Refusal.Conflict("The job has no loom yet: there is no draft to read.");
-        }
-
-        // The draft is worked out while the link is on its way.
-        if (await looms.FindAsync(revision, cancel) is { } loom)
-        {
-            _ = shelf.OfAsync(revision, loom, Language.Of(job.Language));
         }
 
         var token = Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(32));
