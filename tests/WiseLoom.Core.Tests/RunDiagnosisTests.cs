@@ -99,6 +99,12 @@ public sealed class RunDiagnosisTests
         history.Length.ShouldBe(bench.Run.Probes.Count + 1);
         history[0].ShouldSatisfyAllConditions(h => h.Reading.ShouldBeNull(), h => h.Top[0].Probability!.Value.ShouldBe(before.Causes[0].Probability!.Value, 1e-9));
         history[^1].Top[0].Faults.ShouldBe([truth]);
+        after.History(after.Cases[0], Cancel).ShouldBe(history);
+
+        // What the ranking was is worked out anew once another reading follows, and says the same.
+        bench.Probe(practice, Measurement.Of(new("INJ1", "1"), new("INJ2", "1"))).ShouldBeOfType<Decision.Accepted>();
+        var later = Of(bench.Run);
+        SameTop(later.History(later.Cases[0], Cancel)[^2], after.Cases[0]);
         bench.Run.Count(StepState.Fail).ShouldBe(before.Steps.Length);
     }
 
@@ -137,6 +143,16 @@ public sealed class RunDiagnosisTests
         Of(bench.Run).Cases.ShouldHaveSingleItem().Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<OpenFault>().Wire.ShouldBe("W1");
     }
 
+    private static void SameTop(RankedThen then, RunCase was)
+    {
+        then.Top.Length.ShouldBe(Math.Min(4, was.Causes.Length));
+        foreach (var (one, other) in then.Top.Zip(was.Causes))
+        {
+            one.Faults.ShouldBe(other.Faults);
+            one.Probability!.Value.ShouldBe(other.Probability!.Value, 1e-9);
+        }
+    }
+
     /// <summary>A run that proved the bare loom, and then something that does not work with power on.</summary>
     [Fact]
     public void What_is_seen_with_power_on_is_a_case_of_its_own_and_a_fix_sets_it_aside()
@@ -156,6 +172,7 @@ public sealed class RunDiagnosisTests
         var after = Of(bench.Run);
         after.Cases[0].Causes[0].Faults.ShouldBe([new DeviceFault("injector-3")]);
         after.History(after.Cases[0], Cancel).Length.ShouldBe(4);
+        SameTop(after.History(after.Cases[0], Cancel)[^2], only);
 
         // Of two of the same the later one stands.
         bench.See(new DeviceAlone("injector-3", ((LoadModel)loom.Devices.First(d => d.Ref == "injector-3").Model!).Cold.Nominal));

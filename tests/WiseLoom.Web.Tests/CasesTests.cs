@@ -8,6 +8,7 @@ using WiseLoom.Core.Looms;
 using WiseLoom.Core.Practice;
 using WiseLoom.Instruments;
 using WiseLoom.Store;
+using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.Tests;
 
@@ -40,6 +41,20 @@ public sealed class CasesTests(Shop shop)
 
     private static object Kept(Guid key, object a, object? b, double? ohms, long seen = 0) =>
         new { key, a, b, ohms, overRange = ohms is null, fromMeter = true, takenAt = DateTimeOffset.UtcNow, seen };
+
+    [Fact]
+    public async Task Whoever_asks_of_a_run_at_the_same_moment_gets_the_same_work_and_one_who_leaves_spoils_it_for_nobody()
+    {
+        var (_, _, run) = await MeasuredAsync(new ResistiveFault("W64", 1.8, "to"));
+        var open = (await shop.Services.GetRequiredService<RunLedger>().FindAsync(run, Cancel))!;
+        using var cache = new DiagnosisCache(shop.Services.GetRequiredService<FaultLogStore>());
+        using var leaves = new CancellationTokenSource();
+        await leaves.CancelAsync();
+        await Should.ThrowAsync<OperationCanceledException>(() => cache.OfAsync(run, open.Run, leaves.Token));
+        var all = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => Task.Run(() => cache.OfAsync(run, open.Run, Cancel), Cancel)));
+        all.ShouldAllBe(d => ReferenceEquals(d, all[0]));
+        all[0].Cases.ShouldHaveSingleItem().Causes[0].Faults[0].ShouldBeOfType<ResistiveFault>().Wire.ShouldBe("W64");
+    }
 
     [Fact]
     public async Task Readings_beside_the_plan_are_taken_and_kept_once_and_move_the_ranking_until_it_is_sure()

@@ -44,6 +44,7 @@ public sealed class RunDiagnosis
     private readonly Diagnostician diagnostician;
     private readonly ImmutableArray<RunObservation> seen;
     private readonly ImmutableArray<RunSighting> sighted;
+    private readonly Dictionary<RunCase, ImmutableArray<RankedThen>> histories = new(ReferenceEqualityComparer.Instance);
 
     private RunDiagnosis(BenchRun run, FaultTally log, CancellationToken cancel)
     {
@@ -69,10 +70,24 @@ public sealed class RunDiagnosis
     /// <summary>The case of a failing step, or of what no step shows for 0; null when its reading is as drawn, or says nothing of the loom.</summary>
     public RunCase? CaseOf(int step) => Cases.FirstOrDefault(c => step == 0 ? c.Steps.IsEmpty : c.Steps.Contains(step));
 
-    /// <summary>How a case's ranking moved with the readings and sightings beside the plan, from before the first of the last 12 on; of 4 where anything was seen with power on.</summary>
+    /// <summary>How a case's ranking moved with the readings and sightings beside the plan, from before the first of the last 12 on; of 4 where anything was seen with power on. Worked out once.</summary>
+    /// <param name="of">One of <see cref="Cases"/>.</param>
     public ImmutableArray<RankedThen> History(RunCase of, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(of);
+        lock (histories)
+        {
+            if (!histories.TryGetValue(of, out var known))
+            {
+                histories.Add(of, known = Moved(of, cancel));
+            }
+
+            return known;
+        }
+    }
+
+    private ImmutableArray<RankedThen> Moved(RunCase of, CancellationToken cancel)
+    {
         var others = Cases.Where(c => c != of).SelectMany(c => c.Odd).ToHashSet(ReferenceEqualityComparer.Instance);
         var othersSeen = Cases.Where(c => c != of).SelectMany(c => c.OddSightings).ToHashSet(ReferenceEqualityComparer.Instance);
         var own = seen.Where(x => !others.Contains(x.Seen)).ToList();
@@ -84,7 +99,15 @@ public sealed class RunDiagnosis
             [.. diagnostician.Find(
                 [.. own.Where(x => x.Probe is null || x.Probe.Number <= upTo).Select(x => x.Seen)], [.. ownSeen.Where(x => x.Event is null || x.Event.Number <= upTo).Select(x => x.What)], run.Plan.Meter, cancel)
                 .Ranking.Take(MostTop).Select(Told)]);
-        return all.Count == 0 ? [] : [Then(told[0].Number - 1, null), .. told.Select(e => Then(e.Number, e))];
+
+        if (all.Count == 0)
+        {
+            return [];
+        }
+
+        // After the last of them the ranking is the case's own; where that speaks of the meter it holds no causes.
+        var last = of.Causes.IsEmpty ? Then(told[^1].Number, told[^1]) : new(told[^1], [.. of.Causes.Take(MostTop)]);
+        return [Then(told[0].Number - 1, null), .. told.SkipLast(1).Select(e => Then(e.Number, e)), last];
     }
 
     private RunCase Case(GatheredCase gathered)

@@ -12,6 +12,9 @@ internal sealed class DiagnosisCache(FaultLogStore log) : IDisposable
     /// <summary>Wires of all looms whose diagnoses are kept.</summary>
     private const int Most = 24_000;
 
+    /// <summary>Whoever asks of one run waits for who asked before, and finds it known; so many runs are worked on at once at most.</summary>
+    private readonly SemaphoreSlim[] turns = [.. Enumerable.Range(0, 16).Select(_ => new SemaphoreSlim(1))];
+
     private readonly MemoryCache known = new(new MemoryCacheOptions { SizeLimit = Most });
 
     /// <summary>Of a run as it stands.</summary>
@@ -19,11 +22,24 @@ internal sealed class DiagnosisCache(FaultLogStore log) : IDisposable
     {
         var tally = await log.TallyAsync(cancel);
         var key = (run, stands.LastEvent, Told(tally));
-        return known.TryGetValue(key, out RunDiagnosis? found) && found is not null ? found
-            : known.Set(key, RunDiagnosis.Of(stands, tally, cancel), new MemoryCacheEntryOptions { Size = stands.Loom.Wires.Length + 1 });
+        var turn = turns[run % turns.Length];
+        await turn.WaitAsync(cancel);
+        try
+        {
+            return known.TryGetValue(key, out RunDiagnosis? found) && found is not null ? found
+                : known.Set(key, RunDiagnosis.Of(stands, tally, cancel), new MemoryCacheEntryOptions { Size = stands.Loom.Wires.Length + 1 });
+        }
+        finally
+        {
+            turn.Release();
+        }
     }
 
     private static string Told(FaultTally tally) => string.Join(' ', tally.Counts.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => $"{c.Key}{c.Value}"));
 
-    public void Dispose() => known.Dispose();
+    public void Dispose()
+    {
+        known.Dispose();
+        Array.ForEach(turns, t => t.Dispose());
+    }
 }

@@ -37,8 +37,7 @@ test('what does not work with power on becomes a case, looks lead to its cause, 
 
   // From the case to a fault that no step of the plan shows, and to its end.
   await page.getByRole('button', { name: 'Log this fault' }).click();
-  // Its causes are worked out once more on the server: on two busy cores that takes its time.
-  await expect(page.getByText('what was seen beside the plan')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('what was seen beside the plan')).toBeVisible();
   await page.getByRole('button', { name: 'This is it' }).first().click();
   await expect(page.getByRole('heading', { name: /Injector 3 does nothing/ })).toBeVisible();
   await page.getByLabel('Done', { exact: true }).selectOption('other');
