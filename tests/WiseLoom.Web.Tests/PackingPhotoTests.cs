@@ -45,6 +45,25 @@ public sealed class PackingPhotoTests(Shop shop)
     }
 
     [Fact]
+    public async Task A_draft_that_was_read_before_shows_a_photo_that_came_since_and_not_one_that_went()
+    {
+        var lead = await shop.LeadAsync();
+        var job = await PackPrintTests.ReleasableAsync(lead);
+        var link = (await lead.PostForAsync($"/api/jobs/{job}/review", new { })).GetProperty("link").GetString()!;
+        using var customer = shop.CreateClient(new() { HandleCookies = false });
+        async Task<int> PhotosAsync() => (await customer.GetStringAsync($"{link}/pack", Cancel)).Split("The box as it was packed").Length - 1;
+        (await PhotosAsync()).ShouldBe(0);
+        var key = Guid.CreateVersion7();
+        await SendAsync(lead, job, key);
+        (await PhotosAsync()).ShouldBe(1);
+        await lead.DeleteAsync(Address(job, key));
+        await SendAsync(lead, job, Guid.CreateVersion7());
+        (await PhotosAsync()).ShouldBe(1);
+        await lead.DeleteAsync(Address(job, (await StandingAsync(lead, job))[0]));
+        (await PhotosAsync()).ShouldBe(0);
+    }
+
+    [Fact]
     public async Task Sent_twice_is_once_and_a_key_is_good_for_one_job_and_one_photo()
     {
         var visitor = await shop.TechnicianAsync();

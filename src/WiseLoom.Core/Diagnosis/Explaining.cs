@@ -95,7 +95,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
 
     private AlongTheWay Beside(ImmutableArray<Fault> others)
     {
-        var key = string.Join(' ', others);
+        var key = string.Join(' ', others.Select(o => o is ShortFault { AlongMm: { } mm } ? $"{FaultKeys.Of(o)} {string.Join(' ', mm)}" : FaultKeys.Of(o)));
         if (!placings.TryGetValue(key, out var known))
         {
             placings.Add(key, known = new(drawn, evidence, others));

@@ -35,23 +35,15 @@ internal sealed class Reckoning
     /// <summary>And so many at the likeliest places.</summary>
     private const int MostLikely = 8;
 
-    /// <summary>So many pairs of wires that a bridge lies between are weighed: while causes are looked for, when it is placed beside another fault, and of the likeliest.</summary>
-    private const int FewAlong = 6, MoreAlong = 8, MostAlong = 48;
-
-    /// <summary>Bridges that are placed anew at most, each time, and how often: two bridges move each other.</summary>
-    private const int MostPlaced = 8, Placings = 2;
-
-    /// <summary>Suppositions that are this far behind are not placed anew.</summary>
-    private const double WorthPlacing = 160;
-
-    /// <summary>Less is not better.</summary>
-    private const double Better = 0.5;
+    /// <summary>So many pairs of wires that a bridge lies between are weighed while causes are looked for.</summary>
+    private const int FewAlong = 6;
 
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
     private readonly Suspects suspects;
     private readonly Weighing weighing;
     private readonly AlongTheWay along;
+    private readonly Placing placing;
     private readonly Priors priors;
     private readonly Dictionary<string, Weighed> singles = new(StringComparer.Ordinal);
 
@@ -60,6 +52,7 @@ internal sealed class Reckoning
         (this.drawn, this.evidence, this.suspects, this.priors) = (drawn, evidence, suspects, priors);
         weighing = new(drawn, evidence);
         along = new(drawn, evidence, []);
+        placing = new(drawn, evidence, suspects, priors, weighing, singles);
     }
 
     /// <summary>Weighs all that may be.</summary>
@@ -67,7 +60,7 @@ internal sealed class Reckoning
     internal List<Weighed> All(CancellationToken cancel)
     {
         var all = Singles(cancel);
-        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : Placed(Refined([.. all, .. Pairs(all, cancel)]), cancel);
+        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : placing.Of(Refined([.. all, .. Pairs(all, cancel)]), Refined, cancel);
     }
 
     /// <summary>Nothing, and each single fault that touches what is not as drawn.</summary>
@@ -90,7 +83,7 @@ internal sealed class Reckoning
         var best = falling.Where(s => s.Faults.Length == 1 && s.Gain > WorthASecond).Take(Firsts * 2).ToList();
         return from one in best
                from other in best
-               where string.CompareOrdinal(Key(one.Faults[0]), Key(other.Faults[0])) < 0 && !one.Altered.Nets.Overlaps(other.Altered.Nets)
+               where string.CompareOrdinal(FaultKeys.Of(one.Faults[0]), FaultKeys.Of(other.Faults[0])) < 0 && !one.Altered.Nets.Overlaps(other.Altered.Nets)
                select Together(one, other);
     }
 
@@ -116,7 +109,7 @@ internal sealed class Reckoning
     /// <summary>All that may be behind what is unexplained; of bridges between two nets those that fit best between the nets as drawn.</summary>
     private IEnumerable<Supposition> Candidates(Unexplained open)
     {
-        var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => Key(s.Faults[0])).ToList();
+        var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => FaultKeys.Of(s.Faults[0])).ToList();
         return all.Where(s => s.Faults[0] is not ShortFault).Concat(all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).SelectMany(Fitting)).Concat(open.Bridged.SelectMany(Along));
     }
 
@@ -141,7 +134,7 @@ internal sealed class Reckoning
 
     private Weighed Single(Supposition supposed)
     {
-        var key = Key(supposed.Faults[0]);
+        var key = FaultKeys.Of(supposed.Faults[0]);
         if (!singles.TryGetValue(key, out var known))
         {
             singles.Add(key, known = weighing.Weigh(supposed));
@@ -149,17 +142,6 @@ internal sealed class Reckoning
 
         return known;
     }
-
-    private static string KeyOf(Weighed one) => string.Join('|', one.Faults.Select(Key).Order(StringComparer.Ordinal));
-
-    private static string Key(Fault fault) => fault switch
-    {
-        ResistiveFault poor => $"poor {poor.Wire}",
-        ShortFault bridge => string.CompareOrdinal(bridge.A, bridge.B) < 0 ? $"bridge {bridge.A} {bridge.B}" : $"bridge {bridge.B} {bridge.A}",
-        ShiftFault shift => $"shift {shift.Connector} {shift.By} {string.Join(' ', shift.Cavities)}",
-        SwapFault swap => $"swap {swap.Connector} {string.Join(' ', swap.Cavities)}",
-        _ => fault.ToString(),
-    };
 
     /// <summary>Two at once: each of the best singles, with whatever would explain what it leaves.</summary>
     private List<Weighed> Pairs(List<Weighed> singlesFalling, CancellationToken cancel)
@@ -174,7 +156,7 @@ internal sealed class Reckoning
             {
                 cancel.ThrowIfCancellationRequested();
                 var fault = supposed.Faults[0];
-                var (one, other) = (Key(first.Faults[0]), Key(fault));
+                var (one, other) = (FaultKeys.Of(first.Faults[0]), FaultKeys.Of(fault));
                 if (one == other || !seen.Add(string.CompareOrdinal(one, other) < 0 ? $"{one}|{other}" : $"{other}|{one}") || weighed++ > MostPairs)
                 {
                     continue;
@@ -184,7 +166,7 @@ internal sealed class Reckoning
                 if (second.Altered.Nets.Overlaps(first.Altered.Nets))
                 {
                     // Sizes are fitted anew: one fault hides part of the other.
-                    var anew = new Supposition([Unsized(first.Faults[0]), fault], first.Score - first.Gain + supposed.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
+                    var anew = new Supposition([FaultKeys.Unsized(first.Faults[0]), fault], first.Score - first.Gain + supposed.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
                     pairs.Add(weighing.Weigh(anew));
                 }
                 else if (second.Gain > 0)
@@ -197,74 +179,12 @@ internal sealed class Reckoning
         return pairs;
     }
 
-    /// <summary>A bridge beside another fault lies in the loom as that one leaves it: there it is placed once more. And of the likeliest bridge all wires that it may lie between are told.</summary>
-    /// <returns>Falling by score.</returns>
-    private List<Weighed> Placed(List<Weighed> falling, CancellationToken cancel)
-    {
-        for (var round = 0; round <= Placings; round++)
-        {
-            var (seen, last, before) = (new HashSet<string>(StringComparer.Ordinal), round == Placings, falling[0]);
-            foreach (var one in falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Take(last ? 1 : ToRefine).ToList())
-            {
-                foreach (var bridge in one.Faults.OfType<ShortFault>().Where(b => one.Faults.Length == 2 || last))
-                {
-                    cancel.ThrowIfCancellationRequested();
-                    var besides = one.Faults.Remove(bridge);
-                    var there = new AlongTheWay(drawn, evidence, besides);
-                    if (there.Pieces(bridge) is not { } pieces || !seen.Add($"{string.Join(' ', besides.Select(Key))} {pieces}") || seen.Count > MostPlaced || (!last && there.IsAsDrawn(bridge)))
-                    {
-                        continue;
-                    }
-
-                    falling = Merged(falling, Anew(besides, bridge, there, last ? MostAlong : MoreAlong));
-                }
-            }
-
-            falling = Refined(falling);
-
-            // Where nothing came of it, another round would change nothing.
-            round = !last && KeyOf(before) == KeyOf(falling[0]) && falling[0].Score < before.Score + Better ? Placings - 1 : round;
-        }
-
-        return falling;
-    }
-
-    /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
-    private List<Weighed> Anew(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
-    {
-        var before = besides.Length == 0 ? 0 : Math.Log(priors.Second / (1 - priors.Nothing)) + (singles.GetValueOrDefault(Key(besides[0])) is { } known ? known.Score - known.Gain : double.NaN);
-        if (double.IsNaN(before))
-        {
-            return [];
-        }
-
-        var cavities = there.Cavities(bridge).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
-        var ways = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
-        return [.. cavities.Select(c => (c.Fault, c.Prior)).Concat(ways).Select(x => weighing.Weigh(new([.. besides.Select(Unsized), x.Fault], before + x.Prior)))];
-    }
-
-    /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>
-    private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)
-    {
-        var best = anew.GroupBy(KeyOf).ToDictionary(g => g.Key, g => g.MaxBy(w => w.Gain)!, StringComparer.Ordinal);
-        var kept = all.Where(w => !best.TryGetValue(KeyOf(w), out var other) || w.Gain > other.Gain + Better).ToList();
-        var stays = kept.Select(KeyOf).ToHashSet(StringComparer.Ordinal);
-        return [.. kept, .. best.Where(b => !stays.Contains(b.Key)).Select(b => b.Value)];
-    }
-
     /// <summary>How much of what a first fault leaves unexplained leads through a wire that may be poor: alone such a wire is out, because it does not explain the first.</summary>
     private Func<Supposition, double> Leads(Weighed first)
     {
         var left = evidence.All.Where(o => !o.Moved && Evidence.IsJoined(o) && !evidence.IsExplained(o, first)).Select(o => evidence.Predict(o, first.Altered)).OfType<Predicted>().ToList();
         return s => s.Faults[0] is ResistiveFault poor && drawn.PlaceOf(poor.Wire) is var place ? Math.Round(left.Sum(p => p.Of(place)), 2) : 0;
     }
-
-    private static Fault Unsized(Fault fault) => fault switch
-    {
-        ResistiveFault poor => poor with { Ohm = double.NaN },
-        ShortFault bridge => bridge with { Ohm = double.NaN },
-        _ => fault,
-    };
 
     /// <summary>What a supposition leaves unexplained; null for the loom as drawn.</summary>
     private Unexplained Open(Weighed? with)

@@ -22,4 +22,7 @@ public sealed record AsBuilt(Loom Drawn, ImmutableArray<Conductor> Conductors)
         ArgumentNullException.ThrowIfNull(loom);
         return new(loom, [.. loom.Wires.Select(w => new Conductor(w.From.Text, w.To.Text, WireGraph.EndToEnd(loom, w, ambientC, CopperTolerance.Usual).Nominal, w.Id))]);
     }
+
+    /// <summary>The same without a device.</summary>
+    internal AsBuilt Without(string device) => this with { Drawn = Drawn with { Devices = [.. Drawn.Devices.Where(d => d.Ref != device)] } };
 }

@@ -101,7 +101,7 @@ public sealed record Blown(string Device) : Break
 
     internal override IReadOnlyCollection<string> Parts(Loom loom) => [Device];
 
-    internal override AsBuilt In(AsBuilt sound) => sound with { Drawn = sound.Drawn with { Devices = [.. sound.Drawn.Devices.Where(d => d.Ref != Device)] } };
+    internal override AsBuilt In(AsBuilt sound) => sound.Without(Device);
 
     private Device Fuse(Loom loom) => loom.Devices.First(d => d.Ref == Device);
 }

@@ -26,7 +26,7 @@ public sealed record NotFitted(string Device) : Break
     // Coil and contacts are parts of their own: whatever flows may be theirs.
     internal override IReadOnlyCollection<string> Parts(Loom loom) => [.. loom.Wires.Select(w => w.Id)];
 
-    internal override AsBuilt In(AsBuilt sound) => sound with { Drawn = sound.Drawn with { Devices = [.. sound.Drawn.Devices.Where(d => d.Ref != Device)] } };
+    internal override AsBuilt In(AsBuilt sound) => sound.Without(Device);
 
     /// <summary>Every relay of a loom.</summary>
     internal static IEnumerable<NotFitted> OfRelays(Loom loom) => loom.Devices.Where(d => d.Model is RelayModel && d.IsFitted).Select(d => new NotFitted(d.Ref));

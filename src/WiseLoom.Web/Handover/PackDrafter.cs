@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Text;
+using System.Text.Json.Nodes;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Planning.Steps;
@@ -34,6 +36,13 @@ internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf 
             Photos = await PhotosAsync(open, MostBytes - box.Sum(p => p.Length), cancel),
             Changes = await ChangesAsync(job.Id, open.Head.RevisionId, cancel),
         };
+    }
+
+    /// <summary>What a draft depends on, as a key: as long as it is the same, so is the draft.</summary>
+    internal async Task<string> StandsAtAsync(Job job, OpenRun open, CancellationToken cancel)
+    {
+        var (said, asked, box) = ((await reviews.SaidAsync(job.Id, cancel)).Count, (await reviews.QuestionsAsync(job.Id, cancel)).Count, await packing.OfJobAsync(job.Id, cancel));
+        return $"{open.Head.Id} {open.Run.LastEvent} {job.Version} {job.PackVersion} {said} {asked} {string.Join(' ', (await limits.LatestAsync(cancel)).Limits.Pack.LeftOut)} {string.Join(' ', box.Select(p => p.Key))}";
     }
 
     /// <summary>The photos of the packed box, as far as there is room.</summary>
@@ -88,5 +97,5 @@ internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf 
         return all.Length <= MostChanges ? [.. all.Select(c => c.Sentence)] : [.. all.Take(MostChanges).Select(c => c.Sentence), $"And {all.Length - MostChanges} more."];
     }
 
-    private static System.Text.Json.Nodes.JsonObject? Parsed(string? document) => document is null ? null : LoomDocument.Parse(System.Text.Encoding.UTF8.GetBytes(document));
+    private static JsonObject? Parsed(string? document) => document is null ? null : LoomDocument.Parse(Encoding.UTF8.GetBytes(document));
 }

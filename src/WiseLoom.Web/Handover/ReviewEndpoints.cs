@@ -164,7 +164,7 @@ internal static class ReviewEndpoints
         };
     }
 
-    private static async Task<IResult> DraftAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, RunLedger ledger, PaperShelf shelf, PackDrafter drafter, LimitStore limits, TimeProvider clock, CancellationToken cancel)
+    private static async Task<IResult> DraftAsync(string token, HttpContext context, ReviewStore reviews, JobStore jobs, LoomLibrary looms, RunLedger ledger, PaperShelf shelf, PackDrafter drafter, TimeProvider clock, CancellationToken cancel)
     {
         if (await FindAsync(token, reviews, jobs, looms, cancel) is not { } found)
         {
@@ -176,9 +176,7 @@ internal static class ReviewEndpoints
             return Results.Content(Plain("This loom has not been on the bench yet: its draft is there when it is."), "text/html; charset=utf-8");
         }
 
-        var (template, said) = ((await limits.LatestAsync(cancel)).Limits.Pack, await reviews.SaidAsync(found.Job.Id, cancel));
-        var asked = await reviews.QuestionsAsync(found.Job.Id, cancel);
-        var html = await shelf.DraftAsync($"{open.Head.Id} {open.Run.LastEvent} {found.Job.Version} {found.Job.PackVersion} {said.Count} {asked.Count} {string.Join(' ', template.LeftOut)}", open.Run.Loom, async () =>
+        var html = await shelf.DraftAsync(await drafter.StandsAtAsync(found.Job, open, cancel), open.Run.Loom, async () =>
             PackHtml.Render(await drafter.DraftAsync(found.Job, open, "", "nobody yet: this is a draft", clock.GetUtcNow(), CancellationToken.None), open.Run.Loom));
         Guard(context, SafetyHeaders.PackPolicy);
         return Results.Content(html, "text/html; charset=utf-8");

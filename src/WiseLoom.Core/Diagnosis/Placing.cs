@@ -1,0 +1,86 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Faults;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>Places bridges where they lie in the loom as other faults leave it.</summary>
+/// <param name="singles">Single faults that were weighed, by <see cref="FaultKeys"/>.</param>
+internal sealed class Placing(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, Weighing weighing, IReadOnlyDictionary<string, Weighed> singles)
+{
+    /// <summary>So many pairs of wires that a bridge lies between are weighed when it is placed beside another fault, and of the likeliest.</summary>
+    private const int MoreAlong = 8, MostAlong = 48;
+
+    /// <summary>Bridges that are placed anew at most, each time, and how often: two bridges move each other.</summary>
+    private const int MostPlaced = 8, Placings = 2;
+
+    /// <summary>So many of the likeliest are looked at.</summary>
+    private const int MostLooked = 20;
+
+    /// <summary>Suppositions that are this far behind are not placed anew.</summary>
+    private const double WorthPlacing = 160;
+
+    /// <summary>Less is not better.</summary>
+    private const double Better = 0.5;
+
+    /// <summary>A bridge beside another fault lies in the loom as that one leaves it: there it is placed once more. And of the likeliest bridge all wires that it may lie between are told.</summary>
+    /// <returns>Falling by score.</returns>
+    /// <param name="refined">Sorts them, and fits the sizes of the best once more.</param>
+    internal List<Weighed> Of(List<Weighed> falling, Func<List<Weighed>, List<Weighed>> refined, CancellationToken cancel)
+    {
+        for (var round = 0; round < Placings; round++)
+        {
+            var before = falling[0];
+            falling = refined(Once(falling, MostLooked, MoreAlong, (one, bridge, there) => one.Faults.Length == 2 && !there.IsAsDrawn(bridge), cancel));
+            if (FaultKeys.Of(before) == FaultKeys.Of(falling[0]) && falling[0].Score < before.Score + Better)
+            {
+                break;
+            }
+        }
+
+        return refined(Once(falling, 1, MostAlong, (_, _, _) => true, cancel));
+    }
+
+    /// <summary>Places the bridges of the likeliest once.</summary>
+    /// <param name="looked">How many of the likeliest.</param>
+    /// <param name="most">How many pairs of wires of each.</param>
+    /// <param name="isWorth">Whether a bridge of one of them is placed anew.</param>
+    private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
+    {
+        var (all, seen) = (falling, new HashSet<string>(StringComparer.Ordinal));
+        foreach (var (one, bridge) in falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Take(looked).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b))))
+        {
+            cancel.ThrowIfCancellationRequested();
+            var besides = one.Faults.Remove(bridge);
+            var there = new AlongTheWay(drawn, evidence, besides);
+            if (there.Pieces(bridge) is { } pieces && isWorth(one, bridge, there) && seen.Count < MostPlaced && seen.Add($"{string.Join(' ', besides.Select(FaultKeys.Of))} {pieces}"))
+            {
+                all = Merged(all, Anew(besides, bridge, there, most));
+            }
+        }
+
+        return all;
+    }
+
+    /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
+    private List<Weighed> Anew(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
+    {
+        var before = besides.Length == 0 ? 0 : Math.Log(priors.Second / (1 - priors.Nothing)) + (singles.GetValueOrDefault(FaultKeys.Of(besides[0])) is { } known ? known.Score - known.Gain : double.NaN);
+        if (double.IsNaN(before))
+        {
+            return [];
+        }
+
+        var cavities = there.Cavities(bridge).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
+        var ways = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
+        return [.. cavities.Select(c => (c.Fault, c.Prior)).Concat(ways).Select(x => weighing.Weigh(new([.. besides.Select(FaultKeys.Unsized), x.Fault], before + x.Prior)))];
+    }
+
+    /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>
+    private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)
+    {
+        var best = anew.GroupBy(FaultKeys.Of).ToDictionary(g => g.Key, g => g.MaxBy(w => w.Gain)!, StringComparer.Ordinal);
+        var kept = all.Where(w => !best.TryGetValue(FaultKeys.Of(w), out var other) || w.Gain > other.Gain + Better).ToList();
+        var stays = kept.Select(FaultKeys.Of).ToHashSet(StringComparer.Ordinal);
+        return [.. kept, .. best.Where(b => !stays.Contains(b.Key)).Select(b => b.Value)];
+    }
+}
