@@ -48,8 +48,8 @@ public sealed class RankingLawsTests
         var (low, high) = (new Altered(own, [before], nets), new Altered(own, [after], nets));
         var points = low.Points.ToList();
         var seen = Observation.Of(points[pick % points.Count], points[(pick + 1 + (pick % 3)) % points.Count], 1);
-        return seen.A[0] == seen.B!.Value[0] || low.InSeries(seen.A, seen.B.Value, wire)?.With is not { } series
-            || Math.Abs(series(ohm) - high.Between([.. seen.A], [.. seen.B.Value])!.Ohms) < 1e-6 * (1 + ohm);
+        return seen.A[0] == seen.B!.Value[0] || low.PlaceOf(wire) is not (var place and >= 0) || low.Between(seen.A, seen.B.Value) is not { } predicted
+            || Math.Abs(predicted.With(place, ohm) - high.Between([.. seen.A], [.. seen.B.Value])!.Ohms) < 1e-6 * (1 + ohm);
     }, iter: 400);
 
     /// <summary>A bridge of any ohms from the one of 1 Ω by the same formula, to places that are joined too.</summary>
@@ -67,8 +67,8 @@ public sealed class RankingLawsTests
         Altered With(double size) => new(own, [new ShortFault(a.ToString(), b.ToString(), size)], own.NetsOf([new ShortFault(a.ToString(), b.ToString(), size)]));
         var (metal, anew) = (With(1), With(ohm));
         ProbePoint[] far = [.. points.Where(p => own.NetOf(p) == own.NetOf(b)).Take(joined)];
-        return metal.InSeries([a], far, Altered.BridgeAt(0)) is (var predicted, { } series)
-            && Math.Abs(series(0) - predicted.Ohms) < 1e-9 && Math.Abs(series(ohm - 1) - anew.Between([a], far)!.Ohms) < 1e-6 * (1 + ohm);
+        return metal.PlaceOf(Altered.BridgeAt(0)) is var place and >= 0 && metal.Between([a], far) is { } predicted
+            && Math.Abs(predicted.With(place, 0) - predicted.Ohms) < 1e-9 && Math.Abs(predicted.With(place, ohm - 1) - anew.Between([a], far)!.Ohms) < 1e-6 * (1 + ohm);
     }, iter: 200);
 
     /// <summary>Copper that is off by what it may be is found again from what pairs of the net read.</summary>
@@ -95,7 +95,7 @@ public sealed class RankingLawsTests
         var nets = own.NetsOf([Poor(1)]);
         var truth = new Altered(own, [Poor(ohm)], nets);
         var points = truth.Points.ToList();
-        if (truth.InSeries([points[0]], [points[^1]], wire)?.With is null || points.Count < 2)
+        if (truth.PlaceOf(wire) < 0 || points.Count < 2)
         {
             return true;
         }

@@ -6,7 +6,7 @@ using WiseLoom.Core.Looms;
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Brings together what no measurement at probe points can tell apart.</summary>
-internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
+internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
 {
     /// <summary>A hypothesis is said in so many other words at most.</summary>
     private const int MostWays = 40;
@@ -16,6 +16,9 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
 
     /// <summary>Pairs within one piece that are compared at most.</summary>
     private const int MostPairs = 1500;
+
+    /// <summary>Suppositions over more nets than they touch: one is held against many.</summary>
+    private readonly Dictionary<(Weighed, string), Altered> wider = [];
 
     /// <summary>Whether two suppositions join the same places everywhere, with values that the meter cannot tell apart.</summary>
     internal bool Are(Weighed one, Weighed other)
@@ -43,17 +46,18 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     /// <param name="first">Points that are likeliest to tell them apart.</param>
     internal bool Same(Altered a, Altered b, HashSet<ProbePoint>? first = null)
     {
-        var points = a.Points.Union(b.Points).OrderBy(p => first?.Contains(p) == true ? 0 : 1).ToList();
-        var pieces = new Dictionary<(int, int), List<ProbePoint>>();
-        foreach (var point in points)
+        var likeliest = first?.Select(drawn.SpotOf).ToHashSet() ?? [];
+        var pieces = new Dictionary<(int, int), List<(int InA, int InB)>>();
+        foreach (var spot in a.Spots.Concat(b.Filled.Select(drawn.SpotOf).Where(s => a.Node(s) < 0)).OrderBy(s => likeliest.Contains(s) ? 0 : 1))
         {
-            var key = (a.PieceOf(point), b.PieceOf(point));
+            var at = (InA: a.Node(spot), InB: b.Node(spot));
+            var key = (at.InA < 0 ? -1 : a.PieceAt(at.InA), at.InB < 0 ? -1 : b.PieceAt(at.InB));
             if (!pieces.TryGetValue(key, out var piece))
             {
                 pieces.Add(key, piece = []);
             }
 
-            piece.Add(point);
+            piece.Add(at);
         }
 
         // A cavity that only one of the two fills stands alone in the other.
@@ -78,7 +82,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
                 continue;
             }
 
-            foreach (var other in new AlongTheWay(drawn, evidence, one.Faults.RemoveAt(i)).Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong))
+            foreach (var other in ways.Of(one.Faults.RemoveAt(i)).Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong))
             {
                 ImmutableArray<Fault> faults = one.Faults.SetItem(i, other);
                 if (Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }))
@@ -152,11 +156,25 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
     private IEnumerable<ProbePoint> Ends(ImmutableArray<Fault> faults) =>
         faults.SelectMany(f => f.Places(drawn.Loom)).Select(drawn.Loom.FindWire).OfType<Wire>().SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point);
 
-    private Altered Over(Weighed of, HashSet<int> nets) => of.Altered.Nets.SetEquals(nets) ? of.Altered : new Altered(drawn, of.Faults, nets);
+    private Altered Over(Weighed of, HashSet<int> nets)
+    {
+        if (of.Altered.Nets.SetEquals(nets))
+        {
+            return of.Altered;
+        }
 
-    private static double Spread(Altered of, ProbePoint from, ProbePoint to) => Math.Sqrt(of.Between([from], [to])!.Variance);
+        var key = (of, string.Join(' ', nets.Order()));
+        if (!wider.TryGetValue(key, out var known))
+        {
+            wider.Add(key, known = new(drawn, of.Faults, nets));
+        }
 
-    private bool Close(List<ProbePoint> piece, Altered a, Altered b)
+        return known;
+    }
+
+    private static double Spread(Altered of, int from, int to) => Math.Sqrt(of.Between([from], [to])!.Variance);
+
+    private bool Close(List<(int InA, int InB)> piece, Altered a, Altered b)
     {
         var left = MostPairs;
         for (var i = 0; i < piece.Count; i++)
@@ -164,9 +182,9 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence)
             for (var j = i + 1; j < piece.Count && left-- > 0; j++)
             {
                 // The copper is only asked for where the meter alone would tell the two apart.
-                var (one, other) = (a.Ohms(piece[i], piece[j])!.Value, b.Ohms(piece[i], piece[j])!.Value);
+                var (one, other) = (a.Ohms(piece[i].InA, piece[j].InA)!.Value, b.Ohms(piece[i].InB, piece[j].InB)!.Value);
                 var apart = Math.Abs(one - other) - evidence.Meter.Uncertainty(one) - evidence.Meter.Uncertainty(other);
-                if (apart > 0 && apart > 1.5 * (Spread(a, piece[i], piece[j]) + Spread(b, piece[i], piece[j])))
+                if (apart > 0 && apart > 1.5 * (Spread(a, piece[i].InA, piece[j].InA) + Spread(b, piece[i].InB, piece[j].InB)))
                 {
                     return false;
                 }

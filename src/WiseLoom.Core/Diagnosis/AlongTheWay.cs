@@ -30,6 +30,8 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
 
     private readonly HashSet<int> touched = drawn.NetsOf(besides);
 
+    private readonly Lock gate = new();
+
     /// <summary>For two pieces of metal, each pair of their wires; worked out once.</summary>
     private readonly Dictionary<(string A, string B), List<Placed>> fits = [];
 
@@ -100,12 +102,15 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
             return [];
         }
 
-        if (!fits.TryGetValue(pieces, out var known))
+        lock (gate)
         {
-            fits.Add(pieces, known = SidesOf(bridge) is { } sides ? [.. AllFits(sides).OrderBy(f => f.Misfit)] : []);
-        }
+            if (!fits.TryGetValue(pieces, out var known))
+            {
+                fits.Add(pieces, known = SidesOf(bridge) is { } sides ? [.. AllFits(sides).OrderBy(f => f.Misfit)] : []);
+            }
 
-        return known;
+            return known;
+        }
     }
 
     private static IEnumerable<Placed> AllFits(BridgedPieces sides)
@@ -199,6 +204,14 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
 
     /// <summary>The piece of metal that a cavity, a splice or a wire is part of, and its name.</summary>
     private (Altered Metal, int Piece, string Name)? PieceAt(string place)
+    {
+        lock (gate)
+        {
+            return FindPiece(place);
+        }
+    }
+
+    private (Altered Metal, int Piece, string Name)? FindPiece(string place)
     {
         var wire = drawn.Loom.FindWire(place);
         var net = wire is null ? drawn.Graph.NumberOf(place) : drawn.NetOfWire(wire);

@@ -10,13 +10,12 @@ namespace WiseLoom.Core.Diagnosis;
 /// <remarks>Everything else of the loom reads as drawn. Parts are solved as they are asked for, each by itself.</remarks>
 internal sealed class Altered
 {
-    private readonly Dictionary<int, int> firstOf = [];
-    private readonly Dictionary<ProbePoint, int> filled = [];
-    private readonly List<(int From, int To, Part Part)> edges = [];
-    private readonly int[] root;
-    private readonly Dictionary<int, Solved> solved = [];
+    private readonly int[] nets;
+    private readonly int[] firsts;
+    private readonly Dictionary<int, int> filled = [];
+    private readonly Metal metal;
     private readonly DrawnLoom plan;
-    private Dictionary<int, HashSet<int>>? drawnOn;
+    private volatile Dictionary<int, HashSet<int>>? drawnOn;
 
     /// <param name="plan">The loom as it is drawn.</param>
     /// <param name="faults">What is wrong with it; may be nothing.</param>
@@ -25,17 +24,19 @@ internal sealed class Altered
     {
         Nets = nets;
         this.plan = plan;
+        this.nets = [.. nets];
+        firsts = new int[this.nets.Length];
         var touched = plan.Touched(faults);
-        var nodes = 0;
-        foreach (var net in nets)
+        var (parts, nodes) = (new List<(int From, int To, Part Part)>(), 0);
+        for (var i = 0; i < firsts.Length; i++)
         {
-            var skeleton = plan.SkeletonOf(net);
-            firstOf.Add(net, nodes);
+            var skeleton = plan.SkeletonOf(this.nets[i]);
+            firsts[i] = nodes;
             foreach (var (from, to, wire) in skeleton.Edges)
             {
                 if (!touched.Contains(wire))
                 {
-                    edges.Add((nodes + from, nodes + to, plan.PartOf(wire)));
+                    parts.Add((nodes + from, nodes + to, plan.PartOf(wire)));
                 }
             }
 
@@ -44,28 +45,19 @@ internal sealed class Altered
 
         if (faults.Count > 0)
         {
-            Lay(new BuiltLoom(plan.Loom, faults, touched.Select(w => plan.Loom.Wires[w])), ref nodes);
+            Lay(new BuiltLoom(plan.Loom, faults, touched.Select(w => plan.Loom.Wires[w])), parts, ref nodes);
         }
 
-        root = new int[nodes];
-        for (var i = 0; i < nodes; i++)
-        {
-            root[i] = i;
-        }
-
-        foreach (var (from, to, _) in edges)
-        {
-            root[Root(from)] = Root(to);
-        }
-
-        for (var i = 0; i < nodes; i++)
-        {
-            root[i] = Root(i);
-        }
+        metal = new(nodes, parts);
     }
 
+    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, plan, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.plan, of.drawnOn, metal);
+
+    /// <summary>The same with so many ohms more in one part.</summary>
+    internal Altered Resized(int place, double more) => new(this, metal.Resized(place, more));
+
     /// <summary>Wires that are not as drawn, and metal between places.</summary>
-    private void Lay(BuiltLoom built, ref int nodes)
+    private void Lay(BuiltLoom built, List<(int From, int To, Part Part)> parts, ref int nodes)
     {
         var count = nodes;
         var names = new Dictionary<string, int>(StringComparer.Ordinal);
@@ -76,17 +68,16 @@ internal sealed class Altered
                 return known;
             }
 
-            var point = plan.PointOf(name);
-            if (plan.Graph.NumberOf(name) is { } net && firstOf.TryGetValue(net, out var first))
+            if (plan.Graph.NumberOf(name) is { } net && FirstOf(net) is var first and >= 0)
             {
                 known = first + plan.SkeletonOf(net).NodeOf[name];
             }
             else
             {
                 known = count++;
-                if (point is { } empty)
+                if (plan.PointOf(name) is { } point && plan.SpotOf(point) is { Net: < 0 } empty)
                 {
-                    filled.Add(empty, known);
+                    filled.Add(empty.Node, known);
                 }
             }
 
@@ -99,14 +90,14 @@ internal sealed class Altered
             var part = plan.PartOf(plan.PlaceOf(wire.Drawn.Id));
             foreach (var piece in wire.Pieces())
             {
-                edges.Add((Index(piece.From), Index(piece.To), part with { Mean = (part.Mean * piece.Share) + piece.AddedOhm, Sd = part.Sd * piece.Share }));
+                parts.Add((Index(piece.From), Index(piece.To), part with { Mean = (part.Mean * piece.Share) + piece.AddedOhm, Sd = part.Sd * piece.Share }));
             }
         }
 
         for (var i = 0; i < built.Bridges.Count; i++)
         {
             var (a, b, ohm) = built.Bridges[i];
-            edges.Add((Index(a), Index(b), new Part(BridgeAt(i), ohm, 0)));
+            parts.Add((Index(a), Index(b), new Part(BridgeAt(i), ohm, 0)));
         }
 
         nodes = count;
@@ -119,35 +110,59 @@ internal sealed class Altered
     internal IReadOnlySet<int> Nets { get; }
 
     /// <summary>Points that are nodes of it.</summary>
-    internal IEnumerable<ProbePoint> Points => firstOf.Keys.SelectMany(n => plan.SkeletonOf(n).Points.Select(p => p.Point)).Concat(filled.Keys);
+    internal IEnumerable<ProbePoint> Points => nets.SelectMany(n => plan.SkeletonOf(n).Points.Select(p => p.Point)).Concat(Filled);
 
     /// <summary>Cavities without a wire in the drawing that hold one here.</summary>
-    internal IReadOnlyCollection<ProbePoint> Filled => filled.Keys;
+    internal IEnumerable<ProbePoint> Filled => filled.Keys.Select(plan.PointAt);
+
+    /// <summary>The same as they are in the drawing.</summary>
+    internal IEnumerable<Spot> Spots => nets.SelectMany(n => plan.SkeletonOf(n).Points.Select(p => new Spot(n, p.Node))).Concat(filled.Keys.Select(p => new Spot(-1, p)));
 
     /// <summary>Whether a point is a node of it.</summary>
-    internal bool Has(ProbePoint point) => NodeOf(point) >= 0;
+    internal bool Has(ProbePoint point) => Node(point) >= 0;
+
+    /// <summary>Its node of a point; negative for a point that it does not hold.</summary>
+    internal int Node(Spot spot) => spot.Net < 0 ? filled.GetValueOrDefault(spot.Node, -1) : FirstOf(spot.Net) is var first and >= 0 ? first + spot.Node : -1;
+
+    /// <summary>Nodes of all points that are drawn in other nets.</summary>
+    internal IEnumerable<int> NodesBut(IReadOnlySet<int> own)
+    {
+        for (var i = 0; i < nets.Length; i++)
+        {
+            foreach (var (_, node) in own.Contains(nets[i]) ? [] : plan.SkeletonOf(nets[i]).Points)
+            {
+                yield return firsts[i] + node;
+            }
+        }
+    }
+
+    /// <summary>The piece of metal that a node is on.</summary>
+    internal int PieceAt(int node) => metal.PieceOf(node);
 
     /// <summary>The piece of metal that a point is on; negative for a point that it does not hold.</summary>
-    internal int PieceOf(ProbePoint point) => NodeOf(point) is var node and >= 0 ? root[node] : -1;
+    internal int PieceOf(ProbePoint point) => Node(point) is var node and >= 0 ? metal.PieceOf(node) : -1;
 
     /// <summary>Numbers of the drawn nets with a place on a piece of metal.</summary>
     internal IReadOnlySet<int> DrawnNetsOn(int piece)
     {
         if (drawnOn is null)
         {
-            drawnOn = [];
-            foreach (var (net, first) in firstOf)
+            var all = new Dictionary<int, HashSet<int>>();
+            for (var i = 0; i < nets.Length; i++)
             {
-                foreach (var (_, node) in plan.SkeletonOf(net).Points)
+                foreach (var (_, node) in plan.SkeletonOf(nets[i]).Points)
                 {
-                    if (!drawnOn.TryGetValue(root[first + node], out var on))
+                    var at = metal.PieceOf(firsts[i] + node);
+                    if (!all.TryGetValue(at, out var on))
                     {
-                        drawnOn.Add(root[first + node], on = []);
+                        all.Add(at, on = []);
                     }
 
-                    on.Add(net);
+                    on.Add(nets[i]);
                 }
             }
+
+            drawnOn = all;
         }
 
         return drawnOn.GetValueOrDefault(piece, []);
@@ -156,182 +171,95 @@ internal sealed class Altered
     /// <summary>Ohms from a point to the nearest place on its piece that is drawn in another net: near what it reads against all of them joined. Null where there is none.</summary>
     internal double? NearestStranger(ProbePoint point)
     {
-        if (PieceOf(point) is not (var piece and >= 0))
+        if (Node(point) is not (var node and >= 0))
         {
             return null;
         }
 
-        var own = plan.NetOf(point);
-        var nearest = firstOf.Where(n => n.Key != own).SelectMany(n => plan.SkeletonOf(n.Key).Points).Where(p => PieceOf(p.Point) == piece).Select(p => Ohms(point, p.Point)!.Value).DefaultIfEmpty(double.PositiveInfinity).Min();
+        var nearest = NodesBut(new HashSet<int> { plan.NetOf(point) }).Where(n => metal.PieceOf(n) == metal.PieceOf(node)).Select(n => metal.Ohms(node, n)).DefaultIfEmpty(double.PositiveInfinity).Min();
         return double.IsPositiveInfinity(nearest) ? null : nearest;
     }
 
     /// <summary>Mean and parts of the resistance between two sets of its points, each joined; null where nothing joins them.</summary>
-    internal Predicted? Between(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b) => Joining(a, b) is var (metal, from, to) ? metal.Between(from, to) : null;
+    internal Predicted? Between(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b) => Between(Nodes(a), Nodes(b));
 
-    /// <summary>The metal between two sets of its points, each joined, and a node of either; null where nothing joins them.</summary>
-    private (Solved Metal, int From, int To)? Joining(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b)
-    {
-        if (a.Count == 1 && b.Count == 1)
-        {
-            return NodeOf(a[0]) is var from and >= 0 && NodeOf(b[0]) is var to and >= 0 && root[from] == root[to] ? (SolvedOf(root[from]), from, to) : null;
-        }
-
-        // Several points joined by the fixture: the pieces they are on become one.
-        int[] one = [.. a.Select(NodeOf).Where(n => n >= 0)], other = [.. b.Select(NodeOf).Where(n => n >= 0)];
-        var pieces = one.Select(n => root[n]).ToHashSet();
-        if (!other.Any(n => pieces.Contains(root[n])))
-        {
-            return null;
-        }
-
-        pieces.UnionWith(other.Select(n => root[n]));
-        return (new Solved([.. edges.Where(e => pieces.Contains(root[e.From])), .. Joined(one), .. Joined(other)]), one[0], other[0]);
-    }
-
-    /// <summary>What two sets of its points read, and would with more and more in series with one wire or bridge, without solving anything anew; null where nothing joins them.</summary>
-    /// <returns>Ohms by added ohms, null where it is no single part of the metal that joins them.</returns>
-    internal (Predicted As, Func<double, double>? With)? InSeries(IReadOnlyList<ProbePoint> a, IReadOnlyList<ProbePoint> b, int part) =>
-        Joining(a, b) is var (metal, from, to) ? (metal.Between(from, to), metal.InSeries(from, to, part)) : null;
+    /// <summary>The same between two sets of its nodes; null too where one of them is empty.</summary>
+    internal Predicted? Between(ReadOnlySpan<int> a, ReadOnlySpan<int> b) => a.IsEmpty || b.IsEmpty ? null : metal.Between(a, b) is { } flow ? new(metal, flow) : null;
 
     /// <summary>Mean ohms of a wire from end to end, by itself.</summary>
     internal double Whole(Wire wire) => plan.PartOf(plan.PlaceOf(wire.Id)).Mean;
 
     /// <summary>The piece of metal that a node is on, splices too; negative for one that it does not hold.</summary>
-    internal int PieceOf(string node) => NodeOf(node) is var at and >= 0 ? root[at] : -1;
+    internal int PieceOf(string node) => Node(node) is var at and >= 0 ? metal.PieceOf(at) : -1;
 
     /// <summary>Mean ohms between two nodes, splices too; null where nothing joins them.</summary>
-    internal double? Ohms(string a, string b) =>
-        NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;
+    internal double? Ohms(string a, string b) => Ohms(Node(a), Node(b));
+
+    /// <summary>Mean ohms between two points of one piece; null where nothing joins them.</summary>
+    internal double? Ohms(ProbePoint a, ProbePoint b) => Ohms(Node(a), Node(b));
+
+    /// <summary>Mean ohms between two nodes; null where nothing joins them, or it does not hold one of them.</summary>
+    internal double? Ohms(int from, int to) => from >= 0 && to >= 0 && metal.PieceOf(from) == metal.PieceOf(to) ? metal.Ohms(from, to) : null;
 
     /// <summary>Mean ohms between nodes of one piece, splices too, while some of its points are joined by the fixture.</summary>
     internal Func<string, string, double> WithJoined(ImmutableArray<ProbePoint> points)
     {
-        int[] nodes = [.. points.Select(NodeOf)];
-        var whole = new Solved([.. edges.Where(e => root[e.From] == root[nodes[0]]), .. Joined(nodes)]);
-        return (a, b) => whole.Ohms(NodeOf(a), NodeOf(b));
+        var joined = metal.WithJoined([.. points.Select(Node)]);
+        return (a, b) => joined(Node(a), Node(b));
     }
 
-    /// <summary>Mean ohms between two points of one piece; null where nothing joins them.</summary>
-    internal double? Ohms(ProbePoint a, ProbePoint b) =>
-        NodeOf(a) is var from and >= 0 && NodeOf(b) is var to and >= 0 && root[from] == root[to] ? SolvedOf(root[from]).Ohms(from, to) : null;
-
-    private int NodeOf(ProbePoint point) =>
-        plan.NodeOf(point) is var (net, node) && firstOf.TryGetValue(net, out var first) ? first + node : filled.GetValueOrDefault(point, -1);
-
-    private int NodeOf(string name) =>
-        plan.Graph.NumberOf(name) is { } net ? firstOf.TryGetValue(net, out var first) ? first + plan.SkeletonOf(net).NodeOf[name] : -1
-        : plan.PointOf(name) is { } empty ? filled.GetValueOrDefault(empty, -1) : -1;
-
-    private static IEnumerable<(int From, int To, Part Part)> Joined(int[] nodes) => nodes.Skip(1).Select(n => (nodes[0], n, new Part(-1, 0, 0)));
-
-    private Solved SolvedOf(int piece)
+    /// <summary>The place of the only part that stands for a wire or a bridge; negative where it has several, or none.</summary>
+    internal int PlaceOf(int part)
     {
-        if (!solved.TryGetValue(piece, out var known))
+        var at = -1;
+        for (var i = 0; i < metal.Parts.Count; i++)
         {
-            solved.Add(piece, known = new Solved([.. edges.Where(e => root[e.From] == piece)]));
+            if (metal.Parts[i].Part is { Mean: > 0 } own && own.Wire == part)
+            {
+                if (at >= 0)
+                {
+                    return -1;
+                }
+
+                at = i;
+            }
         }
 
-        return known;
+        return at;
     }
 
-    private int Root(int node)
+    private int[] Nodes(IReadOnlyList<ProbePoint> points)
     {
-        while (root[node] != node)
+        var nodes = new List<int>(points.Count);
+        foreach (var point in points)
         {
-            node = root[node] = root[root[node]];
+            if (Node(point) is var node and >= 0)
+            {
+                nodes.Add(node);
+            }
         }
 
-        return node;
+        return [.. nodes];
     }
 
-    /// <summary>One piece of metal, solved.</summary>
-    private sealed class Solved
+    private int Node(ProbePoint point) => Node(plan.SpotOf(point));
+
+    private int Node(string name) =>
+        plan.Graph.NumberOf(name) is { } net ? FirstOf(net) is var first and >= 0 ? first + plan.SkeletonOf(net).NodeOf[name] : -1
+        : plan.PointOf(name) is { } empty ? Node(empty) : -1;
+
+    /// <summary>The first node of a net; negative when it does not hold it.</summary>
+    private int FirstOf(int net)
     {
-        private readonly Dictionary<int, int> localOf = [];
-        private readonly List<(int From, int To, Part Part)> edges;
-        private readonly NetSolution solution;
-
-        internal Solved(List<(int From, int To, Part Part)> edges)
+        for (var i = 0; i < nets.Length; i++)
         {
-            this.edges = edges;
-            int Local(int node)
+            if (nets[i] == net)
             {
-                if (!localOf.TryGetValue(node, out var local))
-                {
-                    localOf.Add(node, local = localOf.Count);
-                }
-
-                return local;
+                return firsts[i];
             }
-
-            (int, int, double)[] own = [.. edges.Select(e => (Local(e.From), Local(e.To), e.Part.Mean))];
-            solution = NetSolution.Of(Math.Max(1, localOf.Count), own);
         }
 
-        /// <summary>A change of one conductance by d moves R(a,b) by −d·v²/(1 + d·R(u,w)), v the volts across that part at 1 A (Sherman and Morrison, 1950).</summary>
-        internal Func<double, double>? InSeries(int a, int b, int wire)
-        {
-            var own = edges.FindAll(e => e.Part.Wire == wire);
-            if (own is not [var (from, to, part)] || part.Mean <= 0)
-            {
-                return null;
-            }
-
-            var (i, j, u, w) = (localOf[a], localOf[b], localOf[from], localOf[to]);
-            var volts = solution.Transfer(u, i) - solution.Transfer(w, i) - solution.Transfer(u, j) + solution.Transfer(w, j);
-            var (whole, across) = (solution.Ohms(i, j), solution.Ohms(u, w));
-            return added =>
-            {
-                var change = (1 / Math.Max(1e-9, part.Mean + added)) - (1 / part.Mean);
-                return whole - (change * volts * volts / (1 + (change * across)));
-            };
-        }
-
-        internal double Ohms(int a, int b) => a == b ? 0 : solution.Ohms(localOf[a], localOf[b]);
-
-        internal Predicted Between(int a, int b)
-        {
-            if (a == b)
-            {
-                return Predicted.Nothing;
-            }
-
-            var (i, j) = (localOf[a], localOf[b]);
-            return new(solution.Ohms(i, j), () => Weights(i, j));
-        }
-
-        private List<(int Wire, double Weight, double Sd)> Weights(int i, int j)
-        {
-            var weights = new List<(int Wire, double Weight, double Sd)>();
-            foreach (var (from, to, part) in edges)
-            {
-                if (part.Mean <= 0)
-                {
-                    continue;
-                }
-
-                var (u, v) = (localOf[from], localOf[to]);
-                var share = (solution.Transfer(u, i) - solution.Transfer(v, i) - solution.Transfer(u, j) + solution.Transfer(v, j)) / part.Mean;
-                if (Math.Abs(share) <= 1e-4)
-                {
-                    continue;
-                }
-
-                // Pieces of one wire lie one after the other, and its copper moves them together.
-                var weight = share * share;
-                if (weights.Count > 0 && weights[^1] is var (wire, before, sd) && wire == part.Wire)
-                {
-                    weights[^1] = (wire, before + weight, ((before * sd) + (weight * part.Sd)) / (before + weight));
-                }
-                else
-                {
-                    weights.Add((part.Wire, weight, part.Sd));
-                }
-            }
-
-            return weights;
-        }
+        return -1;
     }
 }
 
@@ -340,25 +268,3 @@ internal sealed class Altered
 /// <param name="Mean">Ohms.</param>
 /// <param name="Sd">Its spread, one standard deviation, ohms.</param>
 internal readonly record struct Part(int Wire, double Mean, double Sd);
-
-/// <summary>What a pair would read, and how that moves with each part.</summary>
-/// <param name="ohms">Mean.</param>
-/// <param name="weigh">Its weights, worked out when they are asked for.</param>
-internal sealed class Predicted(double ohms, Func<IReadOnlyList<(int Wire, double Weight, double Sd)>> weigh)
-{
-    private IReadOnlyList<(int Wire, double Weight, double Sd)>? weights;
-
-    internal static Predicted Nothing { get; } = new(0, () => []);
-
-    /// <summary>Mean.</summary>
-    internal double Ohms => ohms;
-
-    /// <summary>Share of the current, squared, by wire: how much of a part's own ohms shows (Thomson's principle).</summary>
-    internal IReadOnlyList<(int Wire, double Weight, double Sd)> Weights => weights ??= weigh();
-
-    /// <summary>Spread of the copper alone, squared.</summary>
-    internal double Variance => Weights.Sum(w => w.Weight * w.Weight * w.Sd * w.Sd);
-
-    /// <summary>Weight of a wire; 0 when it carries nothing.</summary>
-    internal double Of(int wire) => Weights.FirstOrDefault(w => w.Wire == wire, (-1, 0, 0)).Weight;
-}

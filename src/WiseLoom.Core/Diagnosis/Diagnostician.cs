@@ -80,7 +80,8 @@ public sealed class Diagnostician
             return new([new(1, [], [], string.Join(' ', doubts))], null, doubts, unseeable);
         }
 
-        var weighed = new Reckoning(leaning, evidence, suspects, priors).All(cancel);
+        var ways = new WaysBeside(leaning, evidence);
+        var weighed = new Reckoning(leaning, evidence, suspects, priors, ways).All(cancel);
         weighed = witness is null ? weighed : new SeenReckoning(leaning, evidence, priors, witness, cancel).All(weighed);
         if (Nonsense.LeadOff(evidence) is { } off)
         {
@@ -92,9 +93,9 @@ public sealed class Diagnostician
             }
         }
 
-        var alike = new Alike(leaning, evidence);
+        var alike = new Alike(leaning, evidence, ways);
         var groups = Grouped(weighed, alike);
-        var sentences = new Explaining(leaning, evidence, witness);
+        var sentences = new Explaining(leaning, evidence, ways, witness);
         ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).Select(g => new Finding(
             Math.Min(1, g.Share),
             g.Members[0].Faults,
@@ -132,7 +133,7 @@ public sealed class Diagnostician
             return [new([.. odd], Find(observations, meter, cancel))];
         }
 
-        var gathered = Gathering.Of(evidence, leaning, odd, new Reckoning(leaning, evidence, suspects, priors).Singles(cancel));
+        var gathered = Gathering.Of(evidence, leaning, odd, new Reckoning(leaning, evidence, suspects, priors, new(leaning, evidence)).Singles(cancel));
         return [.. gathered.Select(own => new GatheredCase([.. own], Find([.. observations.Where(o => !odd.Contains(o) || own.Contains(o))], meter, cancel)))];
     }
 
@@ -174,7 +175,8 @@ public sealed class Diagnostician
     {
         ArgumentNullException.ThrowIfNull(faults);
         var own = drawn.Leaning(null);
-        var (nets, alike) = (own.NetsOf(faults), new Alike(own, new Evidence(own, meter, [])));
+        var unread = new Evidence(own, meter, []);
+        var (nets, alike) = (own.NetsOf(faults), new Alike(own, unread, new(own, unread)));
         var all = new Altered(own, faults, nets);
         return faults.All(f => f is not (IntermittentFault or DeviceFault or BackedOutFault or KeyTerminalFault) && !alike.Same(all, new Altered(own, [.. faults.Where(o => !ReferenceEquals(o, f))], nets)));
     }

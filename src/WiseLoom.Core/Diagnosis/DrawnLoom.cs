@@ -12,32 +12,40 @@ internal sealed class DrawnLoom
     private readonly Part[] parts;
     private readonly OhmRange[] ranges;
     private readonly Dictionary<string, ProbePoint> pointOf;
-    private readonly Dictionary<ProbePoint, (int Net, int Node)> nodeOf = [];
+    private readonly Dictionary<ProbePoint, Spot> spotOf = [];
+    private readonly ProbePoint[] points;
     private readonly Skeleton[] skeletons;
     private readonly ILookup<string, int> wiresAt;
-    private readonly Dictionary<int, Altered> asDrawn = [];
+    private readonly Altered?[] asDrawn;
     private readonly ImmutableArray<Wire>[] wiresOf;
 
     /// <summary>The same loom with other parts.</summary>
     private DrawnLoom(DrawnLoom of, Part[] parts) =>
-        (Loom, Graph, placeOf, ranges, wiresOf, pointOf, nodeOf, skeletons, wiresAt, this.parts) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf, of.pointOf, of.nodeOf, of.skeletons, of.wiresAt, parts);
+        (Loom, Graph, placeOf, ranges, wiresOf, points, pointOf, spotOf, skeletons, wiresAt, this.parts, asDrawn) = (of.Loom, of.Graph, of.placeOf, of.ranges, of.wiresOf, of.points, of.pointOf, of.spotOf, of.skeletons, of.wiresAt, parts, new Altered?[of.skeletons.Length]);
 
     internal DrawnLoom(Loom loom, double ambientC, CopperTolerance copper)
     {
         Loom = loom;
         Graph = WireGraph.Of(loom, ambientC, copper);
         placeOf = loom.Wires.Select((w, i) => (w.Id, i)).ToDictionary(x => x.Id, x => x.i, StringComparer.Ordinal);
-        pointOf = loom.Connectors.SelectMany(c => c.Family.Cavities.Select(x => new ProbePoint(c.Ref, x))).ToDictionary(p => p.ToString(), StringComparer.Ordinal);
+        points = [.. loom.Connectors.SelectMany(c => c.Family.Cavities.Select(x => new ProbePoint(c.Ref, x)))];
+        pointOf = points.ToDictionary(p => p.ToString(), StringComparer.Ordinal);
         ranges = [.. loom.Wires.Select(w => WireGraph.EndToEnd(loom, w, ambientC, copper))];
         parts = [.. ranges.Select((r, i) => Spread(i, r))];
         wiresOf = [.. Graph.Nets.Select(n => n.Edges.Select(e => loom.Wires[placeOf[e.Label]]).ToImmutableArray())];
         wiresAt = loom.Wires.SelectMany((w, i) => new[] { (End: w.From.Text, i), (End: w.To.Text, i) }).ToLookup(x => x.End, x => x.i, StringComparer.Ordinal);
         skeletons = [.. Graph.Nets.Select(SkeletonFor)];
+        asDrawn = new Altered?[skeletons.Length];
+        for (var i = 0; i < points.Length; i++)
+        {
+            spotOf.Add(points[i], new(-1, i));
+        }
+
         foreach (var skeleton in skeletons)
         {
             foreach (var (point, node) in skeleton.Points)
             {
-                nodeOf.Add(point, (skeleton.Net, node));
+                spotOf[point] = new(skeleton.Net, node);
             }
         }
     }
@@ -71,8 +79,11 @@ internal sealed class DrawnLoom
     /// <summary>The nodes and parts of a drawn net, numbered.</summary>
     internal Skeleton SkeletonOf(int net) => skeletons[net];
 
-    /// <summary>A point's drawn net and its node there; null for a cavity without a wire.</summary>
-    internal (int Net, int Node)? NodeOf(ProbePoint point) => nodeOf.TryGetValue(point, out var at) ? at : null;
+    /// <summary>Where a cavity is in the drawing.</summary>
+    internal Spot SpotOf(ProbePoint point) => spotOf.TryGetValue(point, out var at) ? at : Spot.Nowhere;
+
+    /// <summary>The cavity at a place among all of the loom.</summary>
+    internal ProbePoint PointAt(int place) => points[place];
 
     /// <summary>Places in the loom of the wires that some faults may change.</summary>
     internal HashSet<int> Touched(IEnumerable<Fault> faults)
@@ -97,7 +108,7 @@ internal sealed class DrawnLoom
     internal Part PartOf(int wire) => parts[wire];
 
     /// <summary>Number of a point's drawn net; negative for a cavity without a wire.</summary>
-    internal int NetOf(ProbePoint point) => nodeOf.TryGetValue(point, out var at) ? at.Net : -1;
+    internal int NetOf(ProbePoint point) => SpotOf(point).Net;
 
     /// <summary>Numbers of the drawn nets that some faults touch.</summary>
     internal HashSet<int> NetsOf(IEnumerable<Fault> faults) => [.. faults.SelectMany(f => f.Places(Loom)).Select(p => Graph.NumberOf(p) ?? (placeOf.TryGetValue(p, out var wire) ? NetOfWire(Loom.Wires[wire]) : null)).OfType<int>()];
@@ -105,16 +116,9 @@ internal sealed class DrawnLoom
     /// <summary>Number of a wire's drawn net.</summary>
     internal int NetOfWire(Wire wire) => Graph.NumberOf(wire.From.Text)!.Value;
 
-    /// <summary>One net as it is drawn.</summary>
-    internal Altered AsDrawn(int net)
-    {
-        if (!asDrawn.TryGetValue(net, out var known))
-        {
-            asDrawn.Add(net, known = new Altered(this, [], new HashSet<int> { net }));
-        }
-
-        return known;
-    }
+    /// <summary>One net as it is drawn; may be asked for by several at once.</summary>
+    internal Altered AsDrawn(int net) =>
+        asDrawn[net] ?? Interlocked.CompareExchange(ref asDrawn[net], new Altered(this, [], new HashSet<int> { net }), null) ?? asDrawn[net]!;
 
     private Skeleton SkeletonFor(Net net)
     {
@@ -145,4 +149,13 @@ internal sealed class DrawnLoom
     /// <param name="NodeOf">Nodes by name: cavities and splices.</param>
     /// <param name="Edges">Its wires, by their place in the loom.</param>
     internal sealed record Skeleton(int Net, Dictionary<string, int> NodeOf, (ProbePoint Point, int Node)[] Points, (int From, int To, int Wire)[] Edges);
+}
+
+/// <summary>Where a cavity is in the drawing.</summary>
+/// <param name="Net">Number of its net; negative for one without a wire.</param>
+/// <param name="Node">Its node in the net; for one without a wire its place among all cavities.</param>
+internal readonly record struct Spot(int Net, int Node)
+{
+    /// <summary>Of a point that the loom does not have.</summary>
+    internal static Spot Nowhere { get; } = new(-1, -1);
 }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Numerics.Tensors;
 using WiseLoom.Core.Electrical;
@@ -34,8 +35,8 @@ internal sealed class Evidence
     private readonly Dictionary<int, List<Observation>> ofNet = [];
     private readonly Dictionary<ProbePoint, List<Observation>> ofEmpty = [];
     private readonly List<Observation> all = [];
-    private readonly Dictionary<Observation, Predicted?> asDrawn = new(ReferenceEqualityComparer.Instance);
-    private readonly Dictionary<string, double> drawnScores = new(StringComparer.Ordinal);
+    private readonly Dictionary<Observation, Located> located = new(ReferenceEqualityComparer.Instance);
+    private readonly ConcurrentDictionary<(int, int), Touched> touching = [];
 
     internal Evidence(DrawnLoom drawn, Meter meter, IEnumerable<Observation> observations)
     {
@@ -44,6 +45,7 @@ internal sealed class Evidence
         foreach (var seen in observations)
         {
             all.Add(seen);
+            located.TryAdd(seen, Located.Of(drawn, seen));
             foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())
             {
                 if (drawn.NetOf(point) is var net and >= 0)
@@ -68,20 +70,26 @@ internal sealed class Evidence
     internal double LeadOhms { get; }
 
     /// <summary>Readings that touch some drawn nets, or cavities without a wire.</summary>
-    internal IReadOnlyCollection<Observation> Touching(IEnumerable<int> nets, IEnumerable<ProbePoint> empties)
+    internal IReadOnlyList<Observation> Touching(IEnumerable<int> nets, IEnumerable<ProbePoint> empties) => Found(nets, empties).Readings;
+
+    /// <summary>The same with what they say of the drawing; kept for one net or two, which are asked for again and again.</summary>
+    private Touched Found(IEnumerable<int> nets, IEnumerable<ProbePoint> empties)
     {
-        var found = new HashSet<Observation>(ReferenceEqualityComparer.Instance);
-        foreach (var net in nets)
-        {
-            found.UnionWith(ofNet.GetValueOrDefault(net, []));
-        }
+        int[] own = [.. nets.Order()];
+        ProbePoint[] filled = [.. empties];
+        return own.Length is 1 or 2 && filled.Length == 0 ? touching.GetOrAdd((own[0], own[^1]), key => All(key.Item1 == key.Item2 ? [key.Item1] : [key.Item1, key.Item2], [])) : All(own, filled);
 
-        foreach (var point in empties)
+        Touched All(int[] nets, ProbePoint[] empties)
         {
-            found.UnionWith(ofEmpty.GetValueOrDefault(point, []));
-        }
+            var found = new HashSet<Observation>(ReferenceEqualityComparer.Instance);
+            foreach (var list in nets.Select(n => ofNet.GetValueOrDefault(n)).Concat(empties.Select(p => ofEmpty.GetValueOrDefault(p))))
+            {
+                found.UnionWith(list ?? []);
+            }
 
-        return found;
+            Observation[] readings = [.. found];
+            return new(readings, new(() => Score(readings, null, [])));
+        }
     }
 
     /// <summary>Whether a net was held against all others and stood apart.</summary>
@@ -91,46 +99,38 @@ internal sealed class Evidence
     /// <param name="loose">Places of wires that open while they are moved.</param>
     internal double Gain(Altered altered, IReadOnlyCollection<int> loose)
     {
-        var seen = Touching(altered.Nets, altered.Filled);
-
-        return Score(seen, altered, loose) - DrawnScore(seen, altered.Nets);
+        var seen = Found(altered.Nets, altered.Filled);
+        return Score(seen.Readings, altered, loose) - seen.AsDrawn.Value;
     }
 
-    /// <summary>What says joined and apart wrongly more often than the drawing does is out, whatever its values.</summary>
-    /// <returns>How much less likely it is; null when it is not out.</returns>
-    internal double? Denied(Altered altered) => Denied(Touching(altered.Nets, altered.Filled), o => WouldJoin(o, altered));
+    /// <summary>What says joined and apart wrongly, of the readings that some faults touch.</summary>
+    internal Denials Denied(Altered altered) => Denied(Touching(altered.Nets, altered.Filled), o => WouldJoin(o, altered));
 
-    /// <summary>Whether contacts that stand elsewhere say joined and apart wrongly more often than the drawing does: by which nets the cavities then hold, without laying out any metal.</summary>
-    /// <returns>How much less likely it is; null when it is not out.</returns>
-    internal double? Denied(CavityFault fault)
+    /// <summary>The same for contacts that stand elsewhere: by which nets the cavities then hold, without laying out any metal.</summary>
+    internal Denials Denied(CavityFault fault)
     {
         var moved = new MovedContacts(drawn, fault);
         return Denied(Touching(moved.Nets, moved.Empty), moved.Joins);
     }
 
-    private double? Denied(IReadOnlyCollection<Observation> seen, Func<Observation, bool> joins)
-    {
-        var (wrong, wrongAsDrawn) = (seen.Count(o => Denies(o, joins(o))), seen.Count(o => Denies(o, WouldJoin(o, null))));
-        return wrong > wrongAsDrawn || (wrong == wrongAsDrawn && wrong > 0) ? Impossible * (1 + wrong - wrongAsDrawn) : null;
-    }
+    private Denials Denied(IReadOnlyCollection<Observation> seen, Func<Observation, bool> joins) => new(seen.Count(o => Denies(o, joins(o))), seen.Count(o => Denies(o, WouldJoin(o, null))));
 
     /// <summary>How well a bridge between two cavities of different nets explains the values read through it: the two nets as drawn with its ohms between, fitted; a logarithm without its constant.</summary>
     internal double Bridged(IReadOnlyCollection<Observation> touching, ProbePoint p, ProbePoint q)
     {
-        var (one, other) = (drawn.NetOf(p), drawn.NetOf(q));
-        var (a, b) = (drawn.AsDrawn(one), drawn.AsDrawn(other));
+        var (one, other) = (drawn.SpotOf(p), drawn.SpotOf(q));
+        var (a, b) = (drawn.AsDrawn(one.Net), drawn.AsDrawn(other.Net));
         var (weights, sum, squares) = (0.0, 0.0, 0.0);
         foreach (var seen in touching)
         {
-            if (seen.Moved || !IsJoined(seen) || seen.A is not [var x] || seen.B is { Length: > 1 })
+            if (seen.Moved || !IsJoined(seen) || Locate(seen) is not { A: [var x], B: null or { Length: 1 } } places)
             {
                 continue;
             }
 
-            var far = seen.B is [var y] ? y : (ProbePoint?)null;
-            var on = drawn.NetOf(x);
-            var way = on == one ? a.Ohms(x, p) + (far is null ? 0 : b.Ohms(far.Value, q)) : on == other ? b.Ohms(x, q) + (far is null ? 0 : a.Ohms(far.Value, p)) : null;
-            if (way is not { } ohms)
+            double? Way(Altered near, Spot end, Altered far, Spot beyond) =>
+                near.Ohms(near.Node(x), near.Node(end)) + (places.B is [var y] ? far.Ohms(far.Node(y), far.Node(beyond)) : 0);
+            if ((x.Net == one.Net ? Way(a, one, b, other) : x.Net == other.Net ? Way(b, other, a, one) : null) is not { } ohms)
             {
                 continue;
             }
@@ -145,54 +145,54 @@ internal sealed class Evidence
     }
 
     /// <summary>What a reading would be with some faults; null for apart.</summary>
-    internal Predicted? Predict(Observation seen, Altered altered)
+    internal Predicted? Predict(Observation seen, Altered altered) => Predict(Locate(seen), altered);
+
+    /// <inheritdoc cref="Predict(Observation, Altered)"/>
+    internal Predicted? Predict(Located at, Altered altered)
     {
-        var (a, far) = Ends(seen, altered);
-        var within = a.Count > 0 && far.Count > 0 ? altered.Between(a, far) : null;
-        if (within is not null || seen.B is not { } b)
+        var within = Within(at, altered);
+        if (within is not null || at.B is null)
         {
             return within;
         }
 
         // Untouched nets join as drawn.
-        var outside = seen.A.Where(p => !altered.Has(p)).ToLookup(drawn.NetOf);
-        return b.Where(p => !altered.Has(p)).GroupBy(drawn.NetOf).Where(g => g.Key >= 0 && outside.Contains(g.Key))
-            .Select(g => drawn.AsDrawn(g.Key).Between([.. outside[g.Key]], [.. g])).FirstOrDefault();
+        return Located.Joined(drawn, at.A.Where(IsOutside), at.B.Where(IsOutside));
+
+        bool IsOutside(Spot spot) => altered.Node(spot) < 0;
     }
 
-    /// <summary>The places of altered nets that a reading joins on either side.</summary>
-    internal (List<ProbePoint> A, List<ProbePoint> B) Ends(Observation seen, Altered altered)
+    /// <summary>The same through the altered nets alone.</summary>
+    internal Predicted? Within(Observation seen, Altered altered) => Within(Locate(seen), altered);
+
+    private static Predicted? Within(Located at, Altered altered)
     {
-        var own = seen.B is null ? seen.A.Select(drawn.NetOf).ToHashSet() : [];
-        return ([.. seen.A.Where(altered.Has)], seen.B is { } far ? [.. far.Where(altered.Has)] : [.. altered.Points.Where(p => drawn.NetOf(p) is var net && net >= 0 && !own.Contains(net))]);
+        if (at is { A: [var one], B: [var other] })
+        {
+            return altered.Node(one) is var from and >= 0 && altered.Node(other) is var to and >= 0 ? altered.Between([from], [to]) : null;
+        }
+
+        var (a, far) = Ends(at, altered);
+        return altered.Between(a, far);
     }
+
+    /// <summary>A reading with its places.</summary>
+    internal Located Locate(Observation seen) => located.TryGetValue(seen, out var known) ? known : Located.Of(drawn, seen);
+
+    /// <summary>The nodes of altered nets that a reading joins on either side.</summary>
+    private static (int[] A, int[] B) Ends(Located seen, Altered altered)
+    {
+        int[] a = Held(seen.A);
+        return a.Length == 0 ? (a, a) : (a, seen.B is { } b ? Held(b) : [.. altered.NodesBut(seen.Own)]);
+
+        int[] Held(Spot[] spots) => [.. spots.Select(altered.Node).Where(n => n >= 0)];
+    }
+
+    /// <summary>Whether a reading touches altered nets.</summary>
+    internal bool Touches(Observation seen, Altered altered) => Locate(seen).Touches(altered);
 
     /// <summary>What a reading would be with the loom as drawn; null for apart.</summary>
-    internal Predicted? AsDrawn(Observation seen)
-    {
-        if (!asDrawn.TryGetValue(seen, out var known))
-        {
-            asDrawn.Add(seen, known = OfDrawn(seen));
-        }
-
-        return known;
-    }
-
-    private Predicted? OfDrawn(Observation seen)
-    {
-        if (seen.B is not { } b)
-        {
-            return null;
-        }
-
-        if (seen.A.Length == 1 && b.Length == 1)
-        {
-            return drawn.NetOf(seen.A[0]) is var net && net >= 0 && drawn.NetOf(b[0]) == net ? drawn.AsDrawn(net).Between(seen.A, b) : null;
-        }
-
-        var a = seen.A.ToLookup(drawn.NetOf);
-        return b.GroupBy(drawn.NetOf).Where(g => g.Key >= 0 && a.Contains(g.Key)).Select(g => drawn.AsDrawn(g.Key).Between([.. a[g.Key]], [.. g])).FirstOrDefault();
-    }
+    internal Predicted? AsDrawn(Observation seen) => Locate(seen).AsDrawn;
 
     /// <summary>Whether metal was found, as far as this meter goes.</summary>
     internal static bool IsJoined(Observation seen) => seen.Ohm is { } ohm && ohm < Limits.ApartOhms;
@@ -207,20 +207,20 @@ internal sealed class Evidence
     /// <summary>Whether metal would join the two sides of a reading, without asking by how much.</summary>
     private bool WouldJoin(Observation seen, Altered? altered)
     {
+        var at = Locate(seen);
         if (altered is null)
         {
-            return seen.B is { } drawnB && seen.A.Any(a => drawn.NetOf(a) is var net && net >= 0 && drawnB.Any(b => drawn.NetOf(b) == net));
+            return at.B is not null && Array.Exists(at.A, a => a.Net >= 0 && Array.Exists(at.B, b => b.Net == a.Net));
         }
 
-        if (seen.B is not { } far)
+        if (at.B is not { } far)
         {
-            var own = seen.A.Select(drawn.NetOf).ToHashSet();
-            return seen.A.Any(a => altered.PieceOf(a) is var piece && piece >= 0 && altered.DrawnNetsOn(piece).Any(n => !own.Contains(n)));
+            return Array.Exists(at.A, a => altered.Node(a) is var node && node >= 0 && altered.DrawnNetsOn(altered.PieceAt(node)).Any(n => !at.Own.Contains(n)));
         }
 
-        return seen.A.Any(a => altered.PieceOf(a) is var piece && piece >= 0
-            ? far.Any(b => altered.PieceOf(b) == piece)
-            : drawn.NetOf(a) is var net && net >= 0 && far.Any(b => !altered.Has(b) && drawn.NetOf(b) == net));
+        return Array.Exists(at.A, a => altered.Node(a) is var node && node >= 0
+            ? Array.Exists(far, b => altered.Node(b) is var other && other >= 0 && altered.PieceAt(other) == altered.PieceAt(node))
+            : a.Net >= 0 && Array.Exists(far, b => b.Net == a.Net && altered.Node(b) < 0));
     }
 
     /// <summary>How far a value is from a prediction, in standard deviations of copper and meter together; 0 where it has none to hold against.</summary>
@@ -240,7 +240,7 @@ internal sealed class Evidence
     /// <param name="by">Null for the loom as drawn.</param>
     internal bool IsExplained(Observation seen, Weighed? by)
     {
-        var predicted = by is not null && (seen.A.Any(by.Altered.Has) || (seen.B?.Any(by.Altered.Has) ?? false)) ? Predict(seen, by.Altered) : AsDrawn(seen);
+        var predicted = by is not null && Touches(seen, by.Altered) ? Predict(seen, by.Altered) : AsDrawn(seen);
         return seen.Moved
             ? predicted is null || IsJoined(seen) || (by is not null && by.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
             : !Contradicts(seen, predicted) && Math.Abs(Off(seen, predicted)) <= Suspicious;
@@ -257,17 +257,6 @@ internal sealed class Evidence
         }
 
         list.Add(seen);
-    }
-
-    private double DrawnScore(IReadOnlyCollection<Observation> seen, IReadOnlySet<int> nets)
-    {
-        var key = $"{string.Join(',', nets.Order())} {seen.Count}";
-        if (!drawnScores.TryGetValue(key, out var known))
-        {
-            drawnScores.Add(key, known = Score(seen, null, []));
-        }
-
-        return known;
     }
 
     private double Score(IReadOnlyCollection<Observation> observations, Altered? altered, IReadOnlyCollection<int> loose)
@@ -415,6 +404,21 @@ internal sealed class Evidence
         var over = all.Where(o => IsJoined(o) && !o.Moved).Select(o => (o, Drawn: AsDrawn(o))).Where(x => x.Drawn is not null).Select(x => x.o.Ohm!.Value - x.Drawn!.Ohms).Order().ToList();
         return over.Count == 0 ? 0 : Math.Clamp(over[over.Count / 2], 0, meter.LeadOhms);
     }
+
+    /// <summary>Readings that say joined where nothing would join, or the other way round.</summary>
+    /// <param name="Wrong">With what is supposed.</param>
+    /// <param name="AsDrawn">With the drawing.</param>
+    internal readonly record struct Denials(int Wrong, int AsDrawn)
+    {
+        /// <summary>How many more than with the drawing.</summary>
+        internal int More => Wrong - AsDrawn;
+
+        /// <summary>What is denied more often than the drawing is out, whatever its values: how much less likely it is; null when it is not out.</summary>
+        internal double? Out => More > 0 || (More == 0 && Wrong > 0) ? Impossible * (1 + More) : null;
+    }
+
+    /// <param name="AsDrawn">Their score with the loom as drawn.</param>
+    private sealed record Touched(Observation[] Readings, Lazy<double> AsDrawn);
 
     /// <param name="Ohm">What was read, without the leads.</param>
     /// <param name="Noise">Of what it was taken with, squared.</param>

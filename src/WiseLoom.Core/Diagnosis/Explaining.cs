@@ -7,13 +7,10 @@ using WiseLoom.Core.Sightings;
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Says what was seen, why a supposition explains it, and what speaks against it.</summary>
-internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? witness)
+internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, WaysBeside ways, Witness? witness)
 {
     /// <summary>A place along a wire is told when one standard deviation is at most this share of the wire.</summary>
     private const double Supported = 0.2;
-
-    /// <summary>Places beside other faults, by these; the findings of one case have mostly the same.</summary>
-    private readonly Dictionary<string, AlongTheWay> placings = new(StringComparer.Ordinal);
 
     internal string Of(Weighed one)
     {
@@ -79,7 +76,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
     /// <summary>Why a fault reads so; of a place along a wire how well it is known, and what is near it. A place that no reading supports is not told.</summary>
     private string Why(Fault fault, Weighed of, string words)
     {
-        if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || Beside(of.Faults.Remove(fault)).Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
+        if (fault is not ShortFault { AlongMm: [var mm, _] } bridge || ways.Of(of.Faults.Remove(fault)).Spread(bridge) is not var (spread, _) || drawn.Loom.FindWire(bridge.A) is not { } wire)
         {
             return Capital(words);
         }
@@ -91,17 +88,6 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, Witness? wi
 
         var near = new WireRoute(drawn.Loom).Near(wire, mm);
         return string.Create(CultureInfo.InvariantCulture, $"{Capital(words)} Give or take {Math.Max(5, 2 * spread):0} mm{(near is null ? "" : $", {near}")}.");
-    }
-
-    private AlongTheWay Beside(ImmutableArray<Fault> others)
-    {
-        var key = string.Join(' ', others.Select(o => o is ShortFault { AlongMm: { } mm } ? $"{FaultKeys.Of(o)} {string.Join(' ', mm)}" : FaultKeys.Of(o)));
-        if (!placings.TryGetValue(key, out var known))
-        {
-            placings.Add(key, known = new(drawn, evidence, others));
-        }
-
-        return known;
     }
 
     private string Seen(Observation seen) =>

@@ -52,18 +52,27 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             return default;
         }
 
+        // Copper is hardly ever off by as much as it may be: what would tell nothing if it were may tell yet.
+        var best = Best(told, CopperShare, before);
+        return best.Measurement is null ? Best(told, MeasuredShare, before) : best;
+    }
+
+    private (Measurement? Measurement, double Gain) Best(List<(Weighed Best, double Share)> told, double copper, double before)
+    {
         var total = told.Sum(g => g.Share);
         var taken = evidence.All.Select(Key).ToHashSet();
         var best = (Measurement: (Measurement?)null, Gain: LeastBits);
-        void Try(Measurement one, double seconds, double share = CopperShare)
+        void Try(Measurement one, double seconds, double? measured = null)
         {
+            var share = measured ?? copper;
             var seen = new Observation([one.A], one.B, null, one.Moved);
             if (taken.Contains(Key(seen)))
             {
                 return;
             }
 
-            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(seen, g.Best, share)))]) / (seconds + before) * Touch;
+            var at = evidence.Locate(seen);
+            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(one, at, g.Best, share)))]) / (seconds + before) * Touch;
             if (gain > best.Gain)
             {
                 best = (one, gain);
@@ -154,14 +163,14 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     private static ProbePoint? End(Wire wire) => !wire.To.IsSplice ? wire.To.Point : !wire.From.IsSplice ? wire.From.Point : null;
 
     /// <summary>What a group would show: its value and spread; null for apart.</summary>
-    private (double Ohms, double Sd)? Outcome(Observation seen, Weighed of, double share)
+    private (double Ohms, double Sd)? Outcome(Measurement seen, Located at, Weighed of, double share)
     {
         if (seen.B is null)
         {
-            return of.Altered.NearestStranger(seen.A[0]) is { } nearest ? (nearest, evidence.Noise(nearest) + (share * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
+            return of.Altered.NearestStranger(seen.A) is { } nearest ? (nearest, evidence.Noise(nearest) + (share * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
         }
 
-        var predicted = evidence.Predict(seen, of.Altered) ?? (of.Altered.Has(seen.A[0]) || (seen.B is { } b && b.Any(of.Altered.Has)) ? null : evidence.AsDrawn(seen));
+        var predicted = evidence.Predict(at, of.Altered) ?? (at.Touches(of.Altered) ? null : at.AsDrawn);
         if (predicted is null || predicted.Ohms > evidence.Meter.UpToOhms)
         {
             return null;

@@ -5,7 +5,7 @@ namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Places bridges where they lie in the loom as other faults leave it.</summary>
 /// <param name="singles">Single faults that were weighed, by <see cref="FaultKeys"/>.</param>
-internal sealed class Placing(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, Weighing weighing, IReadOnlyDictionary<string, Weighed> singles)
+internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors, Weighing weighing, IReadOnlyDictionary<string, Weighed> singles)
 {
     /// <summary>So many pairs of wires that a bridge lies between are weighed when it is placed beside another fault, and of the likeliest.</summary>
     private const int MoreAlong = 8, MostAlong = 48;
@@ -46,19 +46,15 @@ internal sealed class Placing(DrawnLoom drawn, Evidence evidence, Suspects suspe
     /// <param name="isWorth">Whether a bridge of one of them is placed anew.</param>
     private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
     {
-        var (all, seen) = (falling, new HashSet<string>(StringComparer.Ordinal));
-        foreach (var (one, bridge) in falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Take(looked).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b))))
+        var some = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Take(looked).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b))).ToList();
+        var places = some.AsParallel().AsOrdered().WithCancellation(cancel).Select(x =>
         {
-            cancel.ThrowIfCancellationRequested();
-            var besides = one.Faults.Remove(bridge);
-            var there = new AlongTheWay(drawn, evidence, besides);
-            if (there.Pieces(bridge) is { } pieces && isWorth(one, bridge, there) && seen.Count < MostPlaced && seen.Add($"{string.Join(' ', besides.Select(FaultKeys.Of))} {pieces}"))
-            {
-                all = Merged(all, Anew(besides, bridge, there, most));
-            }
-        }
-
-        return all;
+            var besides = x.w.Faults.Remove(x.b);
+            var there = ways.Of(besides);
+            return (Besides: besides, Bridge: x.b, There: there, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null);
+        }).Where(x => x.Pieces is not null).ToList();
+        var anew = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").Take(MostPlaced).ToList();
+        return anew.AsParallel().AsOrdered().WithCancellation(cancel).Select(x => Anew(x.Besides, x.Bridge, x.There, most)).ToList().Aggregate(falling, Merged);
     }
 
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
@@ -71,8 +67,8 @@ internal sealed class Placing(DrawnLoom drawn, Evidence evidence, Suspects suspe
         }
 
         var cavities = there.Cavities(bridge).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
-        var ways = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
-        return [.. cavities.Select(c => (c.Fault, c.Prior)).Concat(ways).Select(x => weighing.Weigh(new([.. besides.Select(FaultKeys.Unsized), x.Fault], before + x.Prior)))];
+        var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
+        return [.. cavities.Select(c => (c.Fault, c.Prior)).Concat(along).ToList().AsParallel().AsOrdered().Select(x => weighing.Weigh(new([.. besides.Select(FaultKeys.Unsized), x.Fault], before + x.Prior)))];
     }
 
     /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
@@ -46,13 +47,14 @@ internal sealed class Reckoning
     private readonly Placing placing;
     private readonly Priors priors;
     private readonly Dictionary<string, Weighed> singles = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, Lazy<List<Supposition>>> candidates = new(StringComparer.Ordinal);
 
-    internal Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors)
+    internal Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, WaysBeside ways)
     {
         (this.drawn, this.evidence, this.suspects, this.priors) = (drawn, evidence, suspects, priors);
         weighing = new(drawn, evidence);
-        along = new(drawn, evidence, []);
-        placing = new(drawn, evidence, suspects, priors, weighing, singles);
+        along = ways.Of([]);
+        placing = new(ways, suspects, priors, weighing, singles);
     }
 
     /// <summary>Weighs all that may be.</summary>
@@ -60,7 +62,7 @@ internal sealed class Reckoning
     internal List<Weighed> All(CancellationToken cancel)
     {
         var all = Singles(cancel);
-        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)]) : placing.Of(Refined([.. all, .. Pairs(all, cancel)]), Refined, cancel);
+        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)], cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
     }
 
     /// <summary>Nothing, and each single fault that touches what is not as drawn.</summary>
@@ -68,13 +70,9 @@ internal sealed class Reckoning
     internal List<Weighed> Singles(CancellationToken cancel)
     {
         var all = new List<Weighed> { new([], Math.Log(priors.Nothing), 0, new Altered(drawn, [], new HashSet<int>())) };
-        foreach (var supposed in Candidates(Open(null)))
-        {
-            cancel.ThrowIfCancellationRequested();
-            all.Add(Single(supposed));
-        }
-
-        return Refined(all);
+        var some = Candidates(Open(null));
+        WeighSingles(some, cancel);
+        return Refined([.. all, .. some.Select(Single)], cancel);
     }
 
     /// <summary>Two that have nothing to do with each other may look like one that explains both.</summary>
@@ -94,24 +92,21 @@ internal sealed class Reckoning
     }
 
     /// <summary>Falling by score, the sizes of the best fitted once more. What is as likely stays in the order of the drawing.</summary>
-    private List<Weighed> Refined(List<Weighed> all)
+    private List<Weighed> Refined(List<Weighed> all, CancellationToken cancel)
     {
-        static List<Weighed> Falling(List<Weighed> all) => [.. all.OrderByDescending(w => Math.Round(w.Score, 2))];
+        static List<Weighed> Falling(IEnumerable<Weighed> all) => [.. all.OrderByDescending(w => Math.Round(w.Score, 2))];
         all = Falling(all);
-        for (var i = 0; i < Math.Min(ToRefine, all.Count) && all[i].Score > all[0].Score - WorthRefining; i++)
-        {
-            all[i] = weighing.Refine(all[i]);
-        }
-
-        return Falling(all);
+        var first = weighing.Refine(all[0]);
+        var worth = all.Skip(1).Take(ToRefine - 1).TakeWhile(w => w.Score > first.Score - WorthRefining).ToList();
+        return Falling([first, .. worth.AsParallel().AsOrdered().WithCancellation(cancel).Select(weighing.Refine), .. all.Skip(1 + worth.Count)]);
     }
 
-    /// <summary>All that may be behind what is unexplained; of bridges between two nets those that fit best between the nets as drawn.</summary>
-    private IEnumerable<Supposition> Candidates(Unexplained open)
+    /// <summary>All that may be behind what is unexplained; of bridges between two nets those that fit best between the nets as drawn. Kept: many suppositions leave the same.</summary>
+    private List<Supposition> Candidates(Unexplained open) => candidates.GetOrAdd(open.Key, _ => new(() =>
     {
         var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => FaultKeys.Of(s.Faults[0])).ToList();
-        return all.Where(s => s.Faults[0] is not ShortFault).Concat(all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).SelectMany(Fitting)).Concat(open.Bridged.SelectMany(Along));
-    }
+        return [.. all.Where(s => s.Faults[0] is not ShortFault), .. all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).SelectMany(Fitting), .. open.Bridged.SelectMany(Along)];
+    })).Value;
 
     /// <summary>Between wires of two nets, where the readings can say how far along.</summary>
     private IEnumerable<Supposition> Along((int A, int B) nets) =>
@@ -132,52 +127,55 @@ internal sealed class Reckoning
         return fitting.Union(between.OrderByDescending(s => s.LogPrior).Take(MostLikely));
     }
 
-    private Weighed Single(Supposition supposed)
-    {
-        var key = FaultKeys.Of(supposed.Faults[0]);
-        if (!singles.TryGetValue(key, out var known))
-        {
-            singles.Add(key, known = weighing.Weigh(supposed));
-        }
+    /// <summary>One that was weighed.</summary>
+    private Weighed Single(Supposition supposed) => singles[FaultKeys.Of(supposed.Faults[0])];
 
-        return known;
+    /// <summary>Weighs those that were not yet.</summary>
+    private void WeighSingles(IEnumerable<Supposition> some, CancellationToken cancel)
+    {
+        var anew = some.Select(s => (Key: FaultKeys.Of(s.Faults[0]), Supposed: s)).Where(s => !singles.ContainsKey(s.Key)).DistinctBy(s => s.Key).ToList();
+        foreach (var (key, weighed) in anew.AsParallel().AsOrdered().WithCancellation(cancel).Select(s => (s.Key, weighing.Weigh(s.Supposed))).ToList())
+        {
+            singles.Add(key, weighed);
+        }
     }
 
     /// <summary>Two at once: each of the best singles, with whatever would explain what it leaves.</summary>
     private List<Weighed> Pairs(List<Weighed> singlesFalling, CancellationToken cancel)
     {
-        var pairs = new List<Weighed>();
-        var seen = new HashSet<string>(StringComparer.Ordinal);
-        var weighed = 0;
         var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(s => $"{s.Faults[0].GetType().Name} {string.Join(' ', s.Altered.Nets.Order())}").SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts);
-        foreach (var first in firsts)
-        {
-            foreach (var supposed in Candidates(Open(first)).OrderByDescending(Leads(first)).ThenByDescending(s => Single(s).Score).Take(Seconds))
-            {
-                cancel.ThrowIfCancellationRequested();
-                var fault = supposed.Faults[0];
-                var (one, other) = (FaultKeys.Of(first.Faults[0]), FaultKeys.Of(fault));
-                if (one == other || !seen.Add(string.CompareOrdinal(one, other) < 0 ? $"{one}|{other}" : $"{other}|{one}") || weighed++ > MostPairs)
-                {
-                    continue;
-                }
+        var tried = firsts.ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(f => (First: f, Seconds: Candidates(Open(f)), Leads: Leads(f))).ToList();
+        WeighSingles(tried.SelectMany(s => s.Seconds), cancel);
+        var seen = new HashSet<string>(StringComparer.Ordinal);
+        var pairs = tried.SelectMany(s => s.Seconds.OrderByDescending(s.Leads).ThenByDescending(o => Single(o).Score).Take(Seconds).Select(o => (s.First, Other: o))).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
+        var apart = pairs.Where(p => !AreClose(p)).Select(p => (First: p.First, Second: Single(p.Other))).Where(p => p.Second.Gain > 0).Select(p => Together(p.First, p.Second));
+        var close = pairs.Where(AreClose).ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Lay(Both(p.First, p.Other))).ToList();
+        List<Weighed> found = [.. apart];
 
-                var second = Single(supposed);
-                if (second.Altered.Nets.Overlaps(first.Altered.Nets))
-                {
-                    // Sizes are fitted anew: one fault hides part of the other.
-                    var anew = new Supposition([FaultKeys.Unsized(first.Faults[0]), fault], first.Score - first.Gain + supposed.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
-                    pairs.Add(weighing.Weigh(anew));
-                }
-                else if (second.Gain > 0)
-                {
-                    pairs.Add(Together(first, second));
-                }
+        // Those that fewest readings deny are weighed first; where the best explains all, no other is.
+        foreach (var some in close.GroupBy(l => l.Denials.More).OrderBy(g => g.Key))
+        {
+            found.AddRange(some.AsParallel().AsOrdered().WithCancellation(cancel).Select(weighing.WeighLaid));
+            if (Open(found.MaxBy(w => w.Score)).IsEmpty)
+            {
+                break;
             }
         }
 
-        return pairs;
+        return found;
+
+        bool AreClose((Weighed First, Supposition Other) pair) => Single(pair.Other).Altered.Nets.Overlaps(pair.First.Altered.Nets);
+
+        bool IsNew(Weighed first, Supposition supposed)
+        {
+            var (one, other) = (FaultKeys.Of(first.Faults[0]), FaultKeys.Of(supposed.Faults[0]));
+            return one != other && seen.Add(string.CompareOrdinal(one, other) < 0 ? $"{one}|{other}" : $"{other}|{one}");
+        }
     }
+
+    /// <summary>A single with a second one near it: sizes are fitted anew, because one fault hides part of the other.</summary>
+    private Supposition Both(Weighed first, Supposition other) =>
+        new([FaultKeys.Unsized(first.Faults[0]), other.Faults[0]], first.Score - first.Gain + other.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
 
     /// <summary>How much of what a first fault leaves unexplained leads through a wire that may be poor: alone such a wire is out, because it does not explain the first.</summary>
     private Func<Supposition, double> Leads(Weighed first)
@@ -193,8 +191,7 @@ internal sealed class Reckoning
         var plugged = new List<int>();
         foreach (var seen in evidence.All)
         {
-            var touches = with is not null && (seen.A.Any(with.Altered.Has) || (seen.B?.Any(with.Altered.Has) ?? false));
-            var predicted = touches ? evidence.Predict(seen, with!.Altered) : evidence.AsDrawn(seen);
+            var predicted = with is not null && evidence.Touches(seen, with.Altered) ? evidence.Predict(seen, with.Altered) : evidence.AsDrawn(seen);
             var (own, far) = (Nets(seen.A), Nets(seen.B ?? []));
             if (seen.Moved)
             {
@@ -239,5 +236,8 @@ internal sealed class Reckoning
     private sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet<int> Broken, HashSet<(int, int)> Bridged)
     {
         internal bool IsEmpty => Apart.Count + Off.Count + Broken.Count == 0;
+
+        /// <summary>The same for the same, in any order.</summary>
+        internal string Key => $"{string.Join(' ', Apart.Order())}|{string.Join(' ', Off.Order())}|{string.Join(' ', Broken.Order())}|{string.Join(' ', Bridged.Order())}";
     }
 }

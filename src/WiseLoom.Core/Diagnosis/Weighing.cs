@@ -22,6 +22,10 @@ internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, doubl
     internal SuspectLoom? As { get; init; }
 }
 
+/// <summary>A supposition laid out, before its sizes are known.</summary>
+/// <param name="OfAnySize">Its faults with sizes of an ohm.</param>
+internal sealed record Laying(Supposition Supposed, ImmutableArray<Fault> OfAnySize, Altered Metal, Evidence.Denials Denials);
+
 /// <summary>Holds suppositions against readings.</summary>
 internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
 {
@@ -30,62 +34,90 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     /// <summary>Weighs one; the sizes of its poor joints and bridges are fitted first.</summary>
     internal Weighed Weigh(Supposition supposed)
     {
-        var faults = supposed.Faults;
-        if (faults is [CavityFault only])
+        if (supposed.Faults is not [CavityFault only])
         {
-            if (evidence.Denied(only) is { } cavities)
-            {
-                return new(faults, supposed.LogPrior + cavities, cavities, new Lazy<Altered>(() => Alter(faults)));
-            }
-        }
-        else
-        {
-            // Of any size it joins the same places.
-            ImmutableArray<Fault> ofAnySize = [.. faults.Select(f => IsUnsized(f) ? Sized(f, 1) : f)];
-            var laid = Alter(ofAnySize);
-            if (evidence.Denied(laid) is { } metal)
-            {
-                return new(ofAnySize, supposed.LogPrior + metal, metal, laid);
-            }
+            return WeighLaid(Lay(supposed));
         }
 
+        return evidence.Denied(only).Out is { } denied
+            ? new(supposed.Faults, supposed.LogPrior + denied, denied, new Lazy<Altered>(() => Alter(supposed.Faults)))
+            : Fitted(supposed, Alter(supposed.Faults));
+    }
+
+    /// <summary>Lays one out with sizes of an ohm: of any size it joins the same places.</summary>
+    internal Laying Lay(Supposition supposed)
+    {
+        ImmutableArray<Fault> ofAnySize = [.. supposed.Faults.Select(f => IsUnsized(f) ? Sized(f, 1) : f)];
+        var laid = Alter(ofAnySize);
+        return new(supposed, ofAnySize, laid, evidence.Denied(laid));
+    }
+
+    /// <summary>The same for one that was laid out.</summary>
+    internal Weighed WeighLaid(Laying laid) =>
+        laid.Denials.Out is { } denied ? new(laid.OfAnySize, laid.Supposed.LogPrior + denied, denied, laid.Metal) : Fitted(laid.Supposed, laid.Metal);
+
+    /// <summary>Fits the sizes that are not known.</summary>
+    /// <param name="metal">With an ohm for each of them.</param>
+    private Weighed Fitted(Supposition supposed, Altered metal)
+    {
+        var faults = supposed.Faults;
         int[] open = [.. Enumerable.Range(0, faults.Length).Where(i => IsUnsized(faults[i]))];
         var laws = new double[faults.Length];
-
-        // Two sizes are fitted in turn, each with the other as it is known by then.
-        foreach (var i in open.Length > 1 ? [.. open, .. open] : open)
+        if (open.Length > 1)
         {
-            (faults, laws[i]) = Fit(faults, i);
+            // The first as if the other were not; then each with the other as it is known by then.
+            var alone = faults.RemoveAt(open[1]).SetItem(open[0], Sized(faults[open[0]], 1));
+            (var size, laws[open[0]]) = Fit(alone, open[0], Alter(alone));
+            (faults, metal) = (faults.SetItem(open[0], Sized(faults[open[0]], size)), Resized(metal, PartOf(faults, open[0]), faults.SetItem(open[0], Sized(faults[open[0]], size)).SetItem(open[1], Sized(faults[open[1]], 1)), size - 1));
+            open = [open[1], open[0], open[1]];
         }
 
-        var altered = Alter(faults);
-        var gain = GainOf(faults, altered) + laws.Sum();
-        return new(faults, supposed.LogPrior + gain, gain, altered);
+        foreach (var i in open)
+        {
+            // With an ohm of it, then with what fits.
+            var known = SizeOf(faults[i]) is { } before && !double.IsNaN(before) ? before : 1;
+            var ofOne = faults.SetItem(i, Sized(faults[i], 1));
+            metal = Resized(metal, PartOf(faults, i), ofOne, 1 - known);
+            (var size, laws[i]) = Fit(ofOne, i, metal);
+            faults = faults.SetItem(i, Sized(faults[i], size));
+            metal = Resized(metal, PartOf(faults, i), faults, size - 1);
+        }
+
+        var gain = GainOf(faults, metal) + laws.Sum();
+        return new(faults, supposed.LogPrior + gain, gain, metal);
     }
+
+    /// <summary>The same metal with more of one part.</summary>
+    /// <param name="faults">What it is then.</param>
+    private Altered Resized(Altered metal, int part, ImmutableArray<Fault> faults, double more) =>
+        more == 0 ? metal : metal.PlaceOf(part) is var place and >= 0 ? metal.Resized(place, more) : Alter(faults);
 
     /// <summary>Fits the sizes of poor joints and bridges once more, now with all that the other readings say of the copper on the way (Gauss and Newton's step, by the covariance of all of them).</summary>
     internal Weighed Refine(Weighed one)
     {
+        var gain = double.NaN;
         for (var i = 0; i < one.Faults.Length; i++)
         {
             for (var round = 0; round < Rounds && SizeOf(one.Faults[i]) is { } size; round++)
             {
                 var least = one.Faults[i] is ShortFault ? 0 : 0.005;
-                var better = Math.Max(least, size + evidence.Step(one.Altered, PartOf(one.Faults, i)));
+                var part = PartOf(one.Faults, i);
+                var better = Math.Max(least, size + evidence.Step(one.Altered, part));
                 if (Math.Abs(better - size) < 1e-5 + (1e-4 * size))
                 {
                     break;
                 }
 
+                gain = double.IsNaN(gain) ? GainOf(one.Faults, one.Altered) : gain;
                 var sized = one.Faults.SetItem(i, Sized(one.Faults[i], better));
-                var (before, altered) = (GainOf(one.Faults, one.Altered), Alter(sized));
-                var more = GainOf(sized, altered) - before;
+                var altered = Resized(one.Altered, part, sized, better - size);
+                var more = GainOf(sized, altered) - gain;
                 if (more <= 0)
                 {
                     break;
                 }
 
-                one = new(sized, one.Score + more, one.Gain + more, altered);
+                (one, gain) = (new(sized, one.Score + more, one.Gain + more, altered), gain + more);
             }
         }
 
@@ -102,35 +134,33 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     internal Altered Alter(IReadOnlyList<Fault> faults) => new(drawn, faults, drawn.NetsOf(faults));
 
     /// <summary>Finds the size of a fault by the readings that it shows in most, and what finding it costs (Occam: the width of the fit times the density before it).</summary>
-    private (ImmutableArray<Fault> Faults, double Law) Fit(ImmutableArray<Fault> faults, int at)
+    /// <param name="metal">With an ohm of it.</param>
+    private (double Ohm, double Law) Fit(ImmutableArray<Fault> faults, int at, Altered metal)
     {
-        Altered With(double ohm) => Alter([.. faults.SetItem(at, Sized(faults[at], ohm)).Where(f => !IsUnsized(f))]);
-
-        // A bridge of an ohm is a part that can be made smaller; one of none is no part.
         var isBridge = faults[at] is ShortFault;
-        var has = isBridge ? 1.0 : 0;
-        var (metal, other) = (With(has), new Lazy<Altered>(() => With(1 - has)));
-        var part = PartOf([.. faults.Where((f, i) => i == at || !IsUnsized(f))], faults.Take(at).Count(f => !IsUnsized(f)));
-        var shows = evidence.Touching(metal.Nets, []).Where(o => !o.Moved && Evidence.IsJoined(o)).Select(Shown).OfType<Shows>().Where(s => s.At1 - s.At0 > 1e-3).ToList();
+        var place = metal.PlaceOf(PartOf(faults, at));
+        Altered With(double ohm) => Alter(faults.SetItem(at, Sized(faults[at], ohm)));
+        var without = new Lazy<Altered>(() => With(0));
+        var shows = evidence.Touching(metal.Nets, []).Where(o => !o.Moved && Evidence.IsJoined(o)).Select(Shown).OfType<Shows>().Where(s => s.As.Ohms - s.At0 > 1e-3).ToList();
         if (shows.Count == 0)
         {
-            return (faults.SetItem(at, Sized(faults[at], isBridge ? 0 : 1)), 0);
+            return (isBridge ? 0 : 1, 0);
         }
 
         // Least squares where it adds one to one; else by halving on the reading that shows it most.
         double size;
-        if (shows.TrueForAll(s => s.At1 - s.At0 > 0.98))
+        if (shows.TrueForAll(s => s.As.Ohms - s.At0 > 0.98))
         {
             size = shows.Sum(s => s.Weight * (s.Ohm - s.At0)) / shows.Sum(s => s.Weight);
         }
         else
         {
-            var most = shows.MaxBy(s => (s.At1 - s.At0) * Math.Sqrt(s.Weight))!;
+            var most = shows.MaxBy(s => (s.As.Ohms - s.At0) * Math.Sqrt(s.Weight))!;
             var (from, to) = (1e-3, 1e4);
             for (var step = 0; step < Halvings; step++)
             {
                 var middle = Math.Sqrt(from * to);
-                var predicted = most.With is null ? evidence.Predict(most.Seen, With(middle))?.Ohms : most.With(middle - has);
+                var predicted = place < 0 ? evidence.Predict(most.Seen, With(middle))?.Ohms : most.As.With(place, middle - 1);
                 (from, to) = predicted is null || predicted > most.Ohm ? (from, middle) : (middle, to);
             }
 
@@ -138,26 +168,24 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         }
 
         size = Math.Max(isBridge ? 0 : 0.005, size);
-        var width = 1 / Math.Sqrt(shows.Sum(s => s.Weight * Math.Pow(s.At1 - s.At0, 2)));
+        var width = 1 / Math.Sqrt(shows.Sum(s => s.Weight * Math.Pow(s.As.Ohms - s.At0, 2)));
         var density = isBridge ? OhmLaws.Bridge(size) : OhmLaws.PoorJoint(size);
-        return (faults.SetItem(at, Sized(faults[at], size)), Math.Log(Math.Min(1, density * width * 2.507)));
+        return (size, Math.Log(Math.Min(1, density * width * 2.507)));
 
         Shows? Shown(Observation seen)
         {
-            var (near, far) = evidence.Ends(seen, metal);
-            if (near.Count == 0 || far.Count == 0 || metal.InSeries(near, far, part) is not var (predicted, with))
+            if (evidence.Within(seen, metal) is not { } predicted)
             {
                 return null;
             }
 
-            var less = with is null ? evidence.Predict(seen, other.Value)?.Ohms : with((1 - has) - has);
-            return less is { } changed ? new(seen, seen.Ohm!.Value - evidence.LeadsOf(seen), isBridge ? changed : predicted.Ohms, isBridge ? predicted.Ohms : changed, evidence.Noise(seen), predicted, with) : null;
+            // Without it a bridge is a joint; where a poor wire is no single part, the metal is laid out anew.
+            return (place < 0 ? evidence.Predict(seen, without.Value)?.Ohms : predicted.With(place, -1)) is { } at0 ? new(seen, seen.Ohm!.Value - evidence.LeadsOf(seen), at0, evidence.Noise(seen), predicted) : null;
         }
     }
 
     /// <summary>A reading that shows the size of a fault: what it would be with none of it, and with an ohm.</summary>
-    /// <param name="With">What it would be with so much more; null where that has to be solved.</param>
-    private sealed record Shows(Observation Seen, double Ohm, double At0, double At1, double Noise, Predicted As, Func<double, double>? With)
+    private sealed record Shows(Observation Seen, double Ohm, double At0, double Noise, Predicted As)
     {
         private double? weight;
 

@@ -1,0 +1,153 @@
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>The loops of one piece of metal, each closed by one part beside the tree: their currents follow from the loop equations.</summary>
+internal sealed class Loops : ISolvedMetal
+{
+    /// <summary>Parts of no more ohms than this are joints: a loop of nothing else carries what it likes.</summary>
+    private const double Joint = 1e-12;
+
+    private readonly Metal metal;
+    private readonly List<List<(int Part, double Share)>> ways = [];
+    private readonly Dictionary<int, List<(int Loop, double Share)>> through = [];
+
+    /// <summary>The Cholesky factor of the loops' ohms, row by row; each diagonal holds its reciprocal.</summary>
+    private readonly double[][] factor;
+
+    internal Loops(Metal metal, List<int> closing)
+    {
+        this.metal = metal;
+        foreach (var e in closing)
+        {
+            var (from, to, part) = metal.Parts[e];
+            var way = metal.Way(to, from);
+            if (part.Mean + metal.Sum(way) <= Joint)
+            {
+                continue;
+            }
+
+            way.Add((e, 1));
+            foreach (var (at, share) in way)
+            {
+                if (!through.TryGetValue(at, out var passing))
+                {
+                    through.Add(at, passing = []);
+                }
+
+                passing.Add((ways.Count, share));
+            }
+
+            ways.Add(way);
+        }
+
+        factor = [.. Enumerable.Range(0, ways.Count).Select(i => new double[i + 1])];
+        foreach (var (at, passing) in through)
+        {
+            foreach (var (i, one) in passing)
+            {
+                foreach (var (j, other) in passing.Where(p => p.Loop <= i))
+                {
+                    factor[i][j] += one * other * metal.Parts[at].Part.Mean;
+                }
+            }
+        }
+
+        for (var i = 0; i < factor.Length; i++)
+        {
+            for (var j = 0; j <= i; j++)
+            {
+                var left = factor[i][j];
+                for (var k = 0; k < j; k++)
+                {
+                    left -= factor[i][k] * factor[j][k];
+                }
+
+                factor[i][j] = j == i ? 1 / Math.Sqrt(Math.Max(left, Joint)) : left * factor[j][j];
+            }
+        }
+    }
+
+    public double Ohms(int a, int b)
+    {
+        var way = metal.Way(a, b);
+        return metal.Sum(way) - Saved(Drops(way));
+    }
+
+    public Flow Between(int a, int b)
+    {
+        var way = metal.Way(a, b);
+        var drops = Drops(way);
+        var ohms = metal.Sum(way) - Saved(drops);
+        return drops is null ? Metal.Straight(ohms, way) : new(ohms, Shares(way, drops), (part, added) => With(a, b, part, added));
+    }
+
+    /// <summary>A change of one conductance by d moves R(a,b) by −d·v²/(1 + d·R(u,w)), v the volts across that part at 1 A (Sherman and Morrison, 1950).</summary>
+    private double With(int a, int b, int part, double added)
+    {
+        var (whole, (from, to, of)) = (Between(a, b), metal.Parts[part]);
+        var volts = of.Mean * whole.Shares.Find(s => s.Part == part).Share;
+        var change = (1 / Math.Max(1e-9, of.Mean + added)) - (1 / of.Mean);
+        return whole.Ohms - (change * volts * volts / (1 + (change * Ohms(from, to))));
+    }
+
+    /// <summary>Volts that an ampere on its way through the tree puts into each loop, brought through the factor; null where it touches none.</summary>
+    private double[]? Drops(List<(int Part, double Share)> way)
+    {
+        double[]? drops = null;
+        foreach (var (at, share) in way)
+        {
+            foreach (var (loop, own) in through.TryGetValue(at, out var passing) ? passing : [])
+            {
+                (drops ??= new double[ways.Count])[loop] += share * own * metal.Parts[at].Part.Mean;
+            }
+        }
+
+        for (var i = 0; i < drops?.Length; i++)
+        {
+            for (var j = 0; j < i; j++)
+            {
+                drops[i] -= factor[i][j] * drops[j];
+            }
+
+            drops[i] *= factor[i][i];
+        }
+
+        return drops;
+    }
+
+    /// <summary>Ohms that the loops save.</summary>
+    private static double Saved(double[]? drops)
+    {
+        var saved = 0.0;
+        foreach (var drop in drops ?? [])
+        {
+            saved += drop * drop;
+        }
+
+        return saved;
+    }
+
+    private List<(int Part, double Share)> Shares(List<(int Part, double Share)> way, double[] drops)
+    {
+        double[] currents = [.. drops];
+        for (var i = currents.Length - 1; i >= 0; i--)
+        {
+            for (var j = i + 1; j < currents.Length; j++)
+            {
+                currents[i] -= factor[j][i] * currents[j];
+            }
+
+            currents[i] *= factor[i][i];
+        }
+
+        var shares = way.ToDictionary(w => w.Part, w => w.Share);
+        for (var i = 0; i < currents.Length; i++)
+        {
+            foreach (var (at, own) in currents[i] == 0 ? [] : ways[i])
+            {
+                shares[at] = shares.GetValueOrDefault(at) - (own * currents[i]);
+            }
+        }
+
+        return [.. shares.Select(s => (s.Key, s.Value))];
+    }
+}

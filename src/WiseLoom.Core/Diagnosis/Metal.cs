@@ -1,0 +1,278 @@
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>Nodes and the parts that join them: what two nodes of one piece read, and how the current goes.</summary>
+/// <remarks>
+/// Looms are trees with a loop here and there. Parts are taken as a tree of the least ohms (Kruskal, 1956); between two nodes lies the way through it, and each part
+/// that closes a loop takes its share by the loop equations (Maxwell, 1873), which are as many as there are loops. A piece with more loops than
+/// <see cref="MostLoops"/> is solved whole.
+/// </remarks>
+internal sealed class Metal
+{
+    /// <summary>Loops of one piece that are solved as loops.</summary>
+    private const int MostLoops = 40;
+
+    private readonly List<(int From, int To, Part Part)> parts;
+    private readonly int[] piece;
+    private readonly int[] parent;
+    private readonly int[] up;
+    private readonly int[] depth;
+    private readonly int[] begin;
+    private readonly int[] beside;
+    private readonly List<int> closed;
+
+    /// <summary>Pieces that have loops, solved when they are asked about.</summary>
+    private readonly Dictionary<int, Lazy<ISolvedMetal>>? looped;
+
+    /// <param name="nodes">How many there are; those that no part joins are pieces of their own.</param>
+    internal Metal(int nodes, List<(int From, int To, Part Part)> parts)
+    {
+        this.parts = parts;
+        (parent, up, depth, piece) = (new int[nodes], new int[nodes], new int[nodes], new int[nodes]);
+        (var isTree, closed) = Tree(nodes, Enumerable.Range(0, parts.Count));
+        if (closed.Count > 0)
+        {
+            (isTree, closed) = Tree(nodes, Enumerable.Range(0, parts.Count).OrderBy(e => parts[e].Part.Mean));
+        }
+
+        // Parts of the tree at each node, one after the other.
+        begin = new int[nodes + 1];
+        for (var e = 0; e < parts.Count; e++)
+        {
+            if (isTree[e])
+            {
+                begin[parts[e].From + 1]++;
+                begin[parts[e].To + 1]++;
+            }
+        }
+
+        for (var i = 0; i < nodes; i++)
+        {
+            begin[i + 1] += begin[i];
+        }
+
+        beside = new int[begin[nodes]];
+        var filled = begin[..nodes];
+        for (var e = 0; e < parts.Count; e++)
+        {
+            if (isTree[e])
+            {
+                beside[filled[parts[e].From]++] = e;
+                beside[filled[parts[e].To]++] = e;
+            }
+        }
+
+        Root(nodes);
+        looped = Looped();
+    }
+
+    /// <summary>The same tree with other ohms in a part.</summary>
+    private Metal(Metal of, List<(int From, int To, Part Part)> parts)
+    {
+        (this.parts, piece, parent, up, depth, begin, beside, closed) = (parts, of.piece, of.parent, of.up, of.depth, of.begin, of.beside, of.closed);
+        looped = Looped();
+    }
+
+    /// <summary>The same with so many ohms more in one part.</summary>
+    internal Metal Resized(int place, double more)
+    {
+        List<(int From, int To, Part Part)> other = [.. parts];
+        var (from, to, part) = parts[place];
+        other[place] = (from, to, part with { Mean = Math.Max(0, part.Mean + more) });
+        return new(this, other);
+    }
+
+    private Dictionary<int, Lazy<ISolvedMetal>>? Looped() =>
+        closed.Count == 0 ? null : closed.GroupBy(e => piece[parts[e].From]).ToDictionary(g => g.Key, g => new Lazy<ISolvedMetal>(() => g.Count() > MostLoops ? new WholeMetal(PartsOf(p => p == g.Key)) : new Loops(this, [.. g])));
+
+    /// <summary>The piece that a node is on: one of its nodes stands for it.</summary>
+    internal int PieceOf(int node) => piece[node];
+
+    /// <summary>Mean ohms between two nodes of one piece.</summary>
+    internal double Ohms(int a, int b)
+    {
+        if (a == b)
+        {
+            return 0;
+        }
+
+        if (looped?.GetValueOrDefault(piece[a]) is { } solved)
+        {
+            return solved.Value.Ohms(a, b);
+        }
+
+        var sum = 0.0;
+        while (a != b)
+        {
+            ref var deeper = ref depth[a] >= depth[b] ? ref a : ref b;
+            sum += parts[up[deeper]].Part.Mean;
+            deeper = parent[deeper];
+        }
+
+        return sum;
+    }
+
+    /// <summary>What an ampere from one node to another of its piece does.</summary>
+    internal Flow Between(int a, int b)
+    {
+        if (looped?.GetValueOrDefault(piece[a]) is { } solved)
+        {
+            return solved.Value.Between(a, b);
+        }
+
+        var way = Way(a, b);
+        return Straight(Sum(way), way);
+    }
+
+    /// <summary>Where no loop lies on the way.</summary>
+    internal static Flow Straight(double ohms, List<(int Part, double Share)> way) => new(ohms, way, (part, added) => ohms + (way.Exists(w => w.Part == part) ? added : 0));
+
+    /// <summary>The same from some nodes, joined, to others, joined; null where nothing leads from one to the other.</summary>
+    internal Flow? Between(ReadOnlySpan<int> a, ReadOnlySpan<int> b)
+    {
+        if (a is [var one])
+        {
+            var from = one;
+            if (b is [var to])
+            {
+                return piece[from] == piece[to] ? Between(from, to) : null;
+            }
+
+            var there = Array.FindAll(b.ToArray(), n => piece[n] == piece[from]);
+            return there.Length == 0 ? null : there.Length == 1 ? Between(from, there[0]) : looped?.ContainsKey(piece[from]) == true ? Joined([from], there) : Spreading.From(this, from, there);
+        }
+
+        return Joined(a.ToArray(), b.ToArray());
+    }
+
+    /// <summary>Mean ohms between nodes of one piece while some of its nodes are joined by the fixture.</summary>
+    internal Func<int, int, double> WithJoined(int[] nodes)
+    {
+        var at = piece[nodes[0]];
+        return new WholeMetal([.. PartsOf(p => p == at), .. Joining(nodes)]).Ohms;
+    }
+
+    /// <summary>Parts of the tree at a node.</summary>
+    internal ReadOnlySpan<int> At(int node) => beside.AsSpan(begin[node]..begin[node + 1]);
+
+    /// <summary>All parts.</summary>
+    internal List<(int From, int To, Part Part)> Parts => parts;
+
+    /// <summary>So many nodes there are.</summary>
+    internal int Nodes => piece.Length;
+
+    /// <summary>Pieces that the fixture joins become one.</summary>
+    private Flow? Joined(int[] a, int[] b)
+    {
+        var pieces = a.Select(n => piece[n]).ToHashSet();
+        if (!b.Any(n => pieces.Contains(piece[n])))
+        {
+            return null;
+        }
+
+        pieces.UnionWith(b.Select(n => piece[n]));
+        return new WholeMetal([.. PartsOf(pieces.Contains), .. Joining(a), .. Joining(b)]).Between(a[0], b[0]);
+    }
+
+    private static IEnumerable<(int Place, int From, int To, double Ohms)> Joining(int[] nodes) => nodes.Skip(1).Select(n => (-1, nodes[0], n, 0.0));
+
+    private IEnumerable<(int Place, int From, int To, double Ohms)> PartsOf(Func<int, bool> pieces)
+    {
+        for (var e = 0; e < parts.Count; e++)
+        {
+            if (pieces(piece[parts[e].From]))
+            {
+                yield return (e, parts[e].From, parts[e].To, parts[e].Part.Mean);
+            }
+        }
+    }
+
+    /// <summary>The way through the tree, with +1 where a part is passed from its first node to its second.</summary>
+    internal List<(int Part, double Share)> Way(int a, int b)
+    {
+        var way = new List<(int, double)>(8);
+        while (a != b)
+        {
+            // Both climb until they meet; what is climbed from the far end is passed the other way round.
+            var isNear = depth[a] >= depth[b];
+            ref var deeper = ref isNear ? ref a : ref b;
+            var e = up[deeper];
+            way.Add((e, parts[e].From == deeper == isNear ? 1 : -1));
+            deeper = parent[deeper];
+        }
+
+        return way;
+    }
+
+    internal double Sum(List<(int Part, double Share)> way)
+    {
+        var sum = 0.0;
+        foreach (var (e, _) in way)
+        {
+            sum += parts[e].Part.Mean;
+        }
+
+        return sum;
+    }
+
+    private (bool[] IsTree, List<int> Closed) Tree(int nodes, IEnumerable<int> order)
+    {
+        var (isTree, closed, group) = (new bool[parts.Count], new List<int>(), new int[nodes]);
+        for (var i = 0; i < nodes; i++)
+        {
+            group[i] = i;
+        }
+
+        int Group(int node)
+        {
+            while (group[node] != node)
+            {
+                node = group[node] = group[group[node]];
+            }
+
+            return node;
+        }
+
+        foreach (var e in order)
+        {
+            var (a, b) = (Group(parts[e].From), Group(parts[e].To));
+            if (a == b)
+            {
+                closed.Add(e);
+            }
+            else
+            {
+                (group[a], isTree[e]) = (b, true);
+            }
+        }
+
+        return (isTree, closed);
+    }
+
+    /// <summary>Gives each node its way to the node that stands for its piece.</summary>
+    private void Root(int nodes)
+    {
+        Array.Fill(depth, -1);
+        var queue = new int[nodes];
+        for (var root = 0; root < nodes; root++)
+        {
+            if (depth[root] >= 0)
+            {
+                continue;
+            }
+
+            (depth[root], piece[root], parent[root], up[root], queue[0]) = (0, root, root, -1, root);
+            for (int next = 0, filled = 1; next < filled; next++)
+            {
+                var node = queue[next];
+                foreach (var e in At(node))
+                {
+                    var other = parts[e].From == node ? parts[e].To : parts[e].From;
+                    if (depth[other] < 0)
+                    {
+                        (depth[other], piece[other], parent[other], up[other], queue[filled++]) = (depth[node] + 1, root, node, e, other);
+                    }
+                }
+            }
+        }
+    }
+}
