@@ -10,11 +10,11 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>So many pairs of wires that a bridge lies between are weighed when it is placed beside another fault, and of the likeliest.</summary>
     private const int MoreAlong = 8, MostAlong = 48;
 
-    /// <summary>Bridges that are placed anew at most, each time, and how often: two bridges move each other.</summary>
-    private const int MostPlaced = 8, Placings = 2;
+    /// <summary>Bridges that are placed anew at most, each time, those of the likeliest and those beside the likeliest; and how often: two bridges move each other.</summary>
+    private const int MostPlaced = 6, MostBeside = 4, Placings = 2;
 
-    /// <summary>So many of the likeliest are looked at.</summary>
-    private const int MostLooked = 20;
+    /// <summary>So many of the likeliest are looked at, and so many of them beside the same fault in the same nets: where that one spoils what a bridge reads, another place of it may be far better.</summary>
+    private const int MostLooked = 60, MostAlike = 3;
 
     /// <summary>Suppositions that are this far behind are not placed anew.</summary>
     private const double WorthPlacing = 160;
@@ -46,14 +46,16 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <param name="isWorth">Whether a bridge of one of them is placed anew.</param>
     private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
     {
-        var some = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Take(looked).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b))).ToList();
+        var worth = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b)));
+        var some = worth.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Altered.Nets.Order())}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).Take(looked).ToList();
         var places = some.AsParallel().AsOrdered().WithCancellation(cancel).Select(x =>
         {
             var besides = x.w.Faults.Remove(x.b);
             var there = ways.Of(besides);
             return (Besides: besides, Bridge: x.b, There: there, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null);
         }).Where(x => x.Pieces is not null).ToList();
-        var anew = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").Take(MostPlaced).ToList();
+        var distinct = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").ToList();
+        var anew = distinct.Take(MostPlaced).Union(distinct.OrderByDescending(x => x.Besides.Length == 1 && singles.TryGetValue(FaultKeys.Of(x.Besides[0]), out var alone) ? alone.Score : double.NegativeInfinity).Take(MostBeside)).ToList();
         return anew.AsParallel().AsOrdered().WithCancellation(cancel).Select(x => Anew(x.Besides, x.Bridge, x.There, most)).ToList().Aggregate(falling, Merged);
     }
 

@@ -16,8 +16,8 @@ internal sealed class Reckoning
     /// <summary>So many of them of one kind in the same nets.</summary>
     private const int FirstsAlike = 3;
 
-    /// <summary>For each of them so many are tried as the second.</summary>
-    private const int Seconds = 32;
+    /// <summary>For each of them so many are tried as the second: the best, and some bridges between any nets that these leave out, because a first may spoil what a bridge alone explains.</summary>
+    private const int Seconds = 32, SecondsBest = 24, SecondsAlike = 2;
 
     /// <summary>So many of the best are refined, unless they are this far behind.</summary>
     private const int ToRefine = 20;
@@ -143,11 +143,11 @@ internal sealed class Reckoning
     /// <summary>Two at once: each of the best singles, with whatever would explain what it leaves.</summary>
     private List<Weighed> Pairs(List<Weighed> singlesFalling, CancellationToken cancel)
     {
-        var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(s => $"{s.Faults[0].GetType().Name} {string.Join(' ', s.Altered.Nets.Order())}").SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts);
+        var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(Likeness).SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts);
         var tried = firsts.ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(f => (First: f, Seconds: Candidates(Open(f)), Leads: Leads(f))).ToList();
         WeighSingles(tried.SelectMany(s => s.Seconds), cancel);
         var seen = new HashSet<string>(StringComparer.Ordinal);
-        var pairs = tried.SelectMany(s => s.Seconds.OrderByDescending(s.Leads).ThenByDescending(o => Single(o).Score).Take(Seconds).Select(o => (s.First, Other: o))).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
+        var pairs = tried.SelectMany(s => Among(s.Seconds.OrderByDescending(s.Leads).ThenByDescending(o => Single(o).Score).ToList()).Select(o => (s.First, Other: o))).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
         var apart = pairs.Where(p => !AreClose(p)).Select(p => (First: p.First, Second: Single(p.Other))).Where(p => p.Second.Gain > 0).Select(p => Together(p.First, p.Second));
         var close = pairs.Where(AreClose).ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Lay(Both(p.First, p.Other))).ToList();
         List<Weighed> found = [.. apart];
@@ -164,6 +164,16 @@ internal sealed class Reckoning
 
         return found;
 
+        IEnumerable<Supposition> Among(List<Supposition> falling)
+        {
+            var best = falling.Take(SecondsBest).ToList();
+            var are = best.Select(KindOf).ToHashSet(StringComparer.Ordinal);
+            var others = falling.Skip(SecondsBest).ToList();
+            return [.. best, .. others.Where(o => o.Faults[0] is ShortFault).GroupBy(KindOf).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike)).Concat(others).Distinct().Take(Seconds - best.Count)];
+        }
+
+        string KindOf(Supposition one) => Likeness(Single(one));
+
         bool AreClose((Weighed First, Supposition Other) pair) => Single(pair.Other).Altered.Nets.Overlaps(pair.First.Altered.Nets);
 
         bool IsNew(Weighed first, Supposition supposed)
@@ -172,6 +182,9 @@ internal sealed class Reckoning
             return one != other && seen.Add(string.CompareOrdinal(one, other) < 0 ? $"{one}|{other}" : $"{other}|{one}");
         }
     }
+
+    /// <summary>Kind and nets of a single.</summary>
+    private static string Likeness(Weighed single) => $"{single.Faults[0].GetType().Name} {string.Join(' ', single.Altered.Nets.Order())}";
 
     /// <summary>A single with a second one near it: sizes are fitted anew, because one fault hides part of the other.</summary>
     private Supposition Both(Weighed first, Supposition other) =>
