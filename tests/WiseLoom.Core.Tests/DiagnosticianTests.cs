@@ -185,6 +185,18 @@ public sealed class DiagnosticianTests
         found.Next.ShouldBeNull();
     }
 
+    /// <summary>All readings of a star lead through the leg that they are taken from: a poor joint there is no lead that was not nulled.</summary>
+    [Fact]
+    public void Too_much_in_all_readings_through_one_wire_is_that_wire()
+    {
+        var loom = Looms.Of("A:1-S1@800", "S1-B:1@700", "S1-B:2@900", "S1-B:3@600", "S1-B:4@500", "S1-B:5@1100", "A:2-C:1@700");
+        var bench = new SimulatedBench(loom, Meter.BenchFourWire, [new ResistiveFault("W1", 0.31)], 4);
+        var points = loom.Wires.Select(w => w.To).Where(e => !e.IsSplice && e.Point.Connector == "B").Select(e => e.Point);
+        var found = Find(loom, [.. points.Select(p => Observation.Of(new("A", "1"), p, bench.Measure([p], [new("A", "1")]).Ohms))]);
+        found.Doubts.ShouldBeEmpty();
+        found.Ranking[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<ResistiveFault>().Wire.ShouldBe("W1");
+    }
+
     [Fact]
     public void The_same_pair_read_twice_in_two_ways_is_asked_for_again()
     {

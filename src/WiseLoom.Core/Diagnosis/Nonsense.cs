@@ -9,6 +9,8 @@ internal static class Nonsense
     /// <summary>Fewer joined pairs than this say nothing of the meter.</summary>
     private const int Enough = 5;
 
+    private const double NearlyAll = 0.8;
+
     /// <summary>What does not make sense, in sentences; none when all does.</summary>
     internal static IEnumerable<string> Of(Evidence evidence)
     {
@@ -34,11 +36,15 @@ internal static class Nonsense
         var over = Middle(shown.Select(x => x.Seen.Ohm!.Value - x.Drawn!.Ohms));
         var usual = Middle(shown.Select(x => Math.Sqrt(x.Drawn!.Variance) + evidence.Noise(x.Seen)));
         var spread = Middle(shown.Select(x => Math.Abs(x.Seen.Ohm!.Value - x.Drawn!.Ohms - over)));
-        if (over > evidence.Meter.LeadOhms + (6 * usual) && spread < over / 4)
+        if (over > evidence.Meter.LeadOhms + (6 * usual) && spread < over / 4 && !HaveOneWay(shown))
         {
             yield return $"Every reading is some {Say.Ohms(over)} too high, whatever the wire: the leads were not nulled.";
         }
     }
+
+    /// <summary>Whether nearly all readings lead through one wire: then what they have too much may be its own.</summary>
+    private static bool HaveOneWay(List<(Observation Seen, Predicted? Drawn)> shown) =>
+        shown.SelectMany(x => x.Drawn!.Weights.Where(w => w.Weight > 0.5).Select(w => w.Wire)).GroupBy(w => w).Any(g => g.Count() > NearlyAll * shown.Count);
 
     /// <summary>That nothing at all was found joined, where much should be; null where something was.</summary>
     internal static string? LeadOff(Evidence evidence) => Joined(evidence) is { Count: >= Enough } joined && !evidence.All.Any(Evidence.IsJoined)
