@@ -70,38 +70,43 @@ export function build(loom, faults, seed) {
   return [...edges, ...bridges];
 }
 
-/** Ohms between two sets of places, each joined; Infinity where nothing leads. By Gauss on the piece of metal that both are on. */
-export function between(edges, a, b) {
+/** Parts by the places they join, and the piece of metal that each place is on. */
+export function metalOf(edges) {
   const links = new Map();
-  const name = (p) => (a.includes(p) ? '(a)' : b.includes(p) ? '(b)' : p);
-  for (const e of edges) {
-    const [u, v] = [name(e.from), name(e.to)];
-    if (u === v) continue;
-    for (const [x, y] of [[u, v], [v, u]]) links.set(x, [...(links.get(x) ?? []), [y, 1 / Math.max(e.ohm, 1e-9)]]);
+  for (const e of edges) for (const [x, y] of [[e.from, e.to], [e.to, e.from]]) links.set(x, [...(links.get(x) ?? []), [y, 1 / Math.max(e.ohm, 1e-9)]]);
+  const pieces = new Map();
+  for (const start of links.keys()) {
+    if (pieces.has(start)) continue;
+    const piece = [start];
+    pieces.set(start, piece);
+    for (let i = 0; i < piece.length; i++) for (const [to] of links.get(piece[i])) if (!pieces.has(to)) { pieces.set(to, piece); piece.push(to); }
   }
-  const place = new Map([['(a)', 0]]);
-  for (const queue = ['(a)']; queue.length > 0; ) for (const [to] of links.get(queue.shift()) ?? []) if (!place.has(to)) { place.set(to, place.size); queue.push(to); }
-  if (!place.has('(b)')) return Infinity;
-  const n = place.size - 1;
-  const matrix = Array.from({ length: n }, () => new Float64Array(n + 1));
-  for (const [from, i] of place) for (const [to, g] of links.get(from) ?? []) {
-    if (i === 0) continue;
-    matrix[i - 1][i - 1] += g;
-    const j = place.get(to);
-    if (j > 0) matrix[i - 1][j - 1] -= g;
+  return { links, pieces };
+}
+
+/** Ohms between two sets of places, each joined; Infinity where nothing leads. Every place but the two is taken out of its pieces of metal, ends of branches first: what is left between them conducts. */
+export function between({ links, pieces }, a, b) {
+  const [from, to] = [a, b].map((side) => new Set(side.map((p) => pieces.get(p)).filter(Boolean)));
+  if (![...from].some((piece) => to.has(piece))) return Infinity;
+  const [near, far] = [new Set(a), new Set(b)];
+  const name = (p) => (near.has(p) ? '(a)' : far.has(p) ? '(b)' : p);
+  const own = [...new Set([...from, ...to])].flat();
+  const siemens = new Map([['(a)', new Map()], ['(b)', new Map()], ...own.map((p) => [p, new Map()])]);
+  const join = (x, y, g) => {
+    siemens.get(x).set(y, (siemens.get(x).get(y) ?? 0) + g);
+    siemens.get(y).set(x, (siemens.get(y).get(x) ?? 0) + g);
+  };
+  for (const p of own) for (const [q, g] of links.get(p)) if (p < q && name(p) !== name(q)) join(name(p), name(q), g);
+  for (const p of own.reverse()) {
+    if (near.has(p) || far.has(p)) continue;
+    const star = [...siemens.get(p)];
+    const sum = star.reduce((all, [, g]) => all + g, 0);
+    siemens.delete(p);
+    for (const [q] of star) siemens.get(q).delete(p);
+    for (let i = 0; i < star.length; i++) for (let j = 0; j < i; j++) join(star[i][0], star[j][0], (star[i][1] * star[j][1]) / sum);
   }
-  matrix[place.get('(b)') - 1][n] = 1;
-  for (let k = 0; k < n; k++) for (let i = k + 1; i < n; i++) {
-    const f = matrix[i][k] / matrix[k][k];
-    if (f !== 0) for (let j = k; j <= n; j++) matrix[i][j] -= f * matrix[k][j];
-  }
-  const volts = new Float64Array(n);
-  for (let i = n - 1; i >= 0; i--) {
-    let sum = matrix[i][n];
-    for (let j = i + 1; j < n; j++) sum -= matrix[i][j] * volts[j];
-    volts[i] = sum / matrix[i][i];
-  }
-  return volts[place.get('(b)') - 1];
+  const g = siemens.get('(a)').get('(b)');
+  return g === undefined ? Infinity : 1 / g;
 }
 
 /** Names of the drawn nets by place. */

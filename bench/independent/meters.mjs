@@ -16,3 +16,14 @@ export function meterOf(name, random) {
     return Math.max(0, Math.round(shown / step) * step);
   };
 }
+
+/** Whether a meter would surely show one value as other than another: by its worst case for both. */
+export function couldShow(name, one, other) {
+  const { touch, ranges } = meters[name];
+  const off = (ohm) => {
+    const [, percent, counts, step] = ranges.find(([upTo]) => ohm <= upTo);
+    return touch / 2 + (percent * ohm) / 200 + (counts * step) / 2 + step;
+  };
+  const [a, b] = [one, other].map((ohm) => (ohm > ranges.at(-1)[0] ? null : ohm));
+  return a === null || b === null ? a !== b : Math.abs(a - b) > off(a) + off(b);
+}
