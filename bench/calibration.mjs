@@ -14,7 +14,7 @@ for (const file of files) {
 }
 
 const [size, edge] = [420, 56];
-const at = (share) => edge + share * (size - edge - 16);
+const at = (share) => edge + share * (size - edge - 30);
 const y = (share) => size - at(share);
 const dots = [...bands.values()].map((b) => ({ x: b.given / b.answers, y: b.right / b.answers, n: b.answers }));
 const ticks = [0, 0.25, 0.5, 0.75, 1];

@@ -28,7 +28,7 @@ internal sealed class Reckoning
     private const double WorthASecond = 12;
 
     /// <summary>Suppositions of two that are weighed at most.</summary>
-    private const int MostPairs = 200;
+    private const int MostPairs = 120;
 
     /// <summary>Bridges between the same two nets that are weighed at most.</summary>
     private const int MostBridges = 16;
