@@ -13,10 +13,11 @@ namespace WiseLoom.Instruments;
 /// nothing of an answer that came too late is taken for the next.</summary>
 /// <param name="host">Name or address.</param>
 /// <param name="port">1 to 65535.</param>
-/// <param name="patience">How long a request may take, what it drives or logs not counted; 3 s when null.</param>
+/// <param name="patience">How long a request may take, what it drives or logs not counted, and how long live values may be silent; 10 s and 3 s when null.</param>
 public sealed class ControllerLine(string host, int port, TimeSpan? patience = null) : IController, IPracticeEngine
 {
-    private readonly TimeSpan longest = patience ?? TimeSpan.FromSeconds(3);
+    /// <summary>A busy machine must not make a sound controller look dead; values that stand still must not look alive.</summary>
+    private readonly TimeSpan longest = patience ?? TimeSpan.FromSeconds(10), silent = patience ?? TimeSpan.FromSeconds(3);
 
     /// <inheritdoc/>
     public async Task<string> IdentityAsync(CancellationToken cancel) => ControllerMessages.Text(await AskAsync(Do("identify"), cancel).ConfigureAwait(false), "identity");
@@ -79,7 +80,7 @@ public sealed class ControllerLine(string host, int port, TimeSpan? patience = n
         while (true)
         {
             using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-            limit.CancelAfter(longest);
+            limit.CancelAfter(silent);
             ImmutableArray<LiveValue> values;
             try
             {
@@ -87,7 +88,7 @@ public sealed class ControllerLine(string host, int port, TimeSpan? patience = n
             }
             catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
             {
-                throw new ControllerException($"The controller at {host}:{port} has told nothing for {longest.TotalSeconds:0.#} s.");
+                throw new ControllerException($"The controller at {host}:{port} has told nothing for {silent.TotalSeconds:0.#} s.");
             }
             catch (Exception e) when (e is SocketException or IOException)
             {
