@@ -75,7 +75,7 @@ TestPlan plan = null!;
 Report("plan for 320 cavities, 480 wires", null, "ms", Median(() => plan = Planner.Plan(one, PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, one.AmbientC, CopperTolerance.Usual))));
 var bench = new SimulatedBench(one, Meter.BenchFourWire, [new ResistiveFault(one.Wires[0].Id, 5)], 4);
 var seen = plan.Steps.Where(s => s.Red is not null).Select(s => Observation.Of(s.Black, s.Red, bench.Measure([s.Red!.Value], [s.Black]).Ohms)).ToList();
-Report("causes of what fails, all readings at hand", 100, "ms", Median(() => new Diagnostician(one, plan.AmbientC, plan.Copper, FaultTally.None).Gather(seen, plan.Meter, CancellationToken.None)));
+Report("causes of what fails, all readings at hand", 100, "ms", Median(() => new Diagnostician(one, plan.AmbientC, plan.Copper, FaultTally.None).Gather(seen, plan.Meter, Hands.After(seen), CancellationToken.None)));
 
 foreach (var (wires, devices, must) in new (int, int, double?)[] { (300, 60, 20), (600, 120, null), (1200, 240, null), (3000, 500, 500) })
 {
@@ -101,7 +101,7 @@ Report("comparing two looms of 24,000 wires that have nothing in common", 2000, 
 Report("causes in a loom of 24,000 wires", 1000, "ms", Median(() =>
 {
     var step = widePlan.Steps[0];
-    new Diagnostician(leftLoom, widePlan.AmbientC, widePlan.Copper, FaultTally.None).Gather([Observation.Of(step.Black, step.Red, 3)], widePlan.Meter, CancellationToken.None);
+    new Diagnostician(leftLoom, widePlan.AmbientC, widePlan.Copper, FaultTally.None).Gather([Observation.Of(step.Black, step.Red, 3)], widePlan.Meter, Hands.Usual, CancellationToken.None);
 }));
 
 return 0;

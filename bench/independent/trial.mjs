@@ -24,8 +24,15 @@ const ask = async (readings) => {
 };
 
 const list = (p) => (Array.isArray(p) ? p : [p]);
+
+// Seconds of hands from one reading to the next: a probe that changes its place, more in another plug, more where the shorting plug is cleared.
+const go = (from, to) => (from === to ? 0 : 2.5 + (from?.split(':')[0] === to?.split(':')[0] ? 0 : 8));
+const handsTo = (from, to) => {
+  const [[a, b], [c, d]] = [from, to].map((r) => [list(r.a)[0], r.b === null ? null : list(r.b)[0]]);
+  return 5 + (to.b === null ? 5 : 0) + Math.min(go(a, c) + go(b, d), go(a, d) + go(b, c));
+};
 const tally = new Map();
-const [extras, times, sure, missed] = [[], [], [], []];
+const [extras, seconds, times, sure, missed] = [[], [], [], [], []];
 const bands = Array.from({ length: 10 }, (_, i) => ({ from: i / 10, given: 0, answers: 0, right: 0 }));
 let found = 0;
 let unseen = 0;
@@ -48,6 +55,7 @@ for (let i = 0; i < Number(cases); i++) {
   const readings = steps.map((s) => read(s.a, s.b ?? null));
   let answer;
   let extra = 0;
+  let work = 0;
   for (; ; extra++) {
     const begun = performance.now();
     answer = await ask(readings);
@@ -56,6 +64,7 @@ for (let i = 0; i < Number(cases); i++) {
     const band = bands[Math.min(9, Math.floor(given * 10))];
     Object.assign(band, { given: band.given + given, answers: band.answers + 1, right: band.right + (names(answer, hidden) ? 1 : 0) });
     if (!answer.next || extra === most) break;
+    work += handsTo(readings.at(-1), answer.next);
     readings.push(read(answer.next.a, answer.next.b));
   }
   const right = names(answer, hidden);
@@ -63,6 +72,7 @@ for (let i = 0; i < Number(cases); i++) {
   found += right ? 1 : 0;
   unseen += counts ? 0 : 1;
   extras.push(extra);
+  seconds.push(work);
   sure.push([answer.ranking[0].probability, right]);
   for (const kind of hidden.length === 0 ? ['nothing'] : hidden.map(called)) {
     const t = tally.get(kind) ?? { cases: 0, found: 0, unseen: 0 };
@@ -72,7 +82,7 @@ for (let i = 0; i < Number(cases); i++) {
 }
 player.stdin.end();
 const middle = (of, share = 0.5) => [...of].sort((a, b) => a - b)[Math.floor(share * (of.length - 1))];
-console.log(`${file}, ${meter}, ${isolation}: ${found} of ${cases} first, ${unseen} of the others this meter could not see; extra measurements ${middle(extras)} in the median; a ranking ${middle(times).toFixed(0)} ms, 95 % ${middle(times, 0.95).toFixed(0)} ms`);
+console.log(`${file}, ${meter}, ${isolation}: ${found} of ${cases} first, ${unseen} of the others this meter could not see; extra measurements ${middle(extras)} in the median, ${(seconds.reduce((a, b) => a + b, 0) / seconds.length).toFixed(0)} s of hands on average; a ranking ${middle(times).toFixed(0)} ms, 95 % ${middle(times, 0.95).toFixed(0)} ms`);
 for (const [kind, t] of [...tally].sort()) console.log(`  ${kind.padEnd(10)} ${t.found} of ${t.cases}${t.unseen > 0 ? `, ${t.unseen} unseen` : ''}`);
 for (const [from, to] of [[0, 0.8], [0.8, 0.95], [0.95, 0.99], [0.99, 1.01]]) {
   const some = sure.filter(([p]) => p >= from && p < to);

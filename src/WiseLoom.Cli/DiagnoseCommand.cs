@@ -88,7 +88,7 @@ internal static class DiagnoseCommand
 
             if (problems.Count == 0 && CaseLine.Read(line, loom, usual, problems) is { } one)
             {
-                var found = diagnostician.Find(one.Readings, one.Seen, one.Meter, CancellationToken.None);
+                var found = diagnostician.Find(one.Readings, one.Seen, one.Meter, Hands.After(one.Readings), CancellationToken.None);
                 CommandLine.Write(json => Write(json, found));
             }
             else

@@ -30,7 +30,7 @@ internal sealed class Onlooker(Loom loom, params Fault[] hidden)
     {
         for (var i = 0; ; i++)
         {
-            var found = diagnostician.Find(Read, Seen, Meter.BenchFourWire, cancel);
+            var found = diagnostician.Find(Read, Seen, Meter.BenchFourWire, Hands.After(Read), cancel);
             if (i == most || found.Ranking[0].Probability > 0.9 || (found.Look is null && found.Next is null))
             {
                 return found;

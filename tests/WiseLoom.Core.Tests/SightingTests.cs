@@ -23,7 +23,7 @@ public sealed class SightingTests
 
     private static Diagnostician Of(Loom loom) => new(loom, loom.AmbientC, CopperTolerance.Usual, FaultTally.None);
 
-    private static Diagnosed Find(Loom loom, params Sighting[] seen) => Of(loom).Find([], seen, Meter.BenchFourWire, Cancel);
+    private static Diagnosed Find(Loom loom, params Sighting[] seen) => Of(loom).Find([], seen, Meter.BenchFourWire, Hands.Usual, Cancel);
 
     private static VoltsSeen Volts(string at, double volts, KeyPosition key = KeyPosition.On) => new(key, [], [], ProbePoint.Parse(at), volts);
 
@@ -70,7 +70,7 @@ public sealed class SightingTests
     [Fact]
     public void A_wire_may_have_failed_since_it_was_measured_and_what_speaks_against_it_is_said()
     {
-        var found = Of(Fan).Find(Bare(Fan), [Volts("INJ1:1", 12.5), Lamp("INJ1:1", Glow.Dark), Lamp("INJ2:1", Glow.Bright)], Meter.BenchFourWire, Cancel);
+        var found = Of(Fan).Find(Bare(Fan), [Volts("INJ1:1", 12.5), Lamp("INJ1:1", Glow.Dark), Lamp("INJ2:1", Glow.Bright)], Meter.BenchFourWire, Hands.Usual, Cancel);
         found.Ranking.Take(2).ShouldContain(f => f.Faults.Length == 1 && f.Faults[0] is ResistiveFault && ((ResistiveFault)f.Faults[0]).Wire == "W9");
         found.Ranking.First(f => f.Faults is [ResistiveFault]).Sentence.ShouldContain("against it");
         (found.Look is not null || found.Next is not null || found.Ranking[0].Probability > Diagnostician.SureEnough).ShouldBeTrue(string.Join("\n", found.Ranking.Select(f => $"{f.Probability:0.000} {string.Join(';', f.Faults)}")));
@@ -104,7 +104,7 @@ public sealed class SightingTests
         before.Look.ShouldNotBeNull().Kind.ShouldBe(LookKind.Wire);
         looker.Seen.Add(looker.Answer(before.Look));
         looker.Seen.Add(new WireAlone("W2", looker.Answer(before.Look with { At = "W2" }) is WireAlone { Ohm: var ohm } ? ohm : null));
-        Of(loom).Find(looker.Read, looker.Seen, Meter.BenchFourWire, Cancel).Ranking[0].Faults.ShouldBe([new ResistiveFault("W2", 0.8)], new SameWire());
+        Of(loom).Find(looker.Read, looker.Seen, Meter.BenchFourWire, Hands.Usual, Cancel).Ranking[0].Faults.ShouldBe([new ResistiveFault("W2", 0.8)], new SameWire());
     }
 
     [Fact]
@@ -113,8 +113,8 @@ public sealed class SightingTests
         var loom = Looms.Of("A:1-B:1", "A:2-B:2");
         Observation[] read = [Observation.Of(new("A", "1"), new("B", "1"), 0.3), Observation.Of(new("A", "2"), new("B", "2"), 0.2)];
         var (drops, sound) = (new DropSeen(new("A", "1"), new("B", "1"), 2, 320), new DropSeen(new("A", "1"), new("B", "1"), 2, 72));
-        Of(loom).Find(read, [drops], Meter.HandTwoWire, Cancel).Ranking[0].Faults.ShouldBe([new ResistiveFault("W1", 0.12)], new SameWire());
-        Of(loom).Find(read, [sound], Meter.HandTwoWire, Cancel).Ranking[0].Faults.ShouldBeEmpty();
+        Of(loom).Find(read, [drops], Meter.HandTwoWire, Hands.Usual, Cancel).Ranking[0].Faults.ShouldBe([new ResistiveFault("W1", 0.12)], new SameWire());
+        Of(loom).Find(read, [sound], Meter.HandTwoWire, Hands.Usual, Cancel).Ranking[0].Faults.ShouldBeEmpty();
     }
 
     [Fact]
@@ -143,7 +143,7 @@ public sealed class SightingTests
         var drawn = new DrawnLoom(Looms.Of("A:1-B:1"), 20, CopperTolerance.Usual);
         var wire = drawn.Loom.FindWire("W1")!;
         BreakByCapacitance.Of(drawn, wire, [new CapacitanceSeen(new("A", "1"), 0.1)]).ShouldBeNull("one end alone says nothing");
-        var found = Of(drawn.Loom).Find([Observation.Of(new("A", "1"), new("B", "1"), null)], [new CapacitanceSeen(new("A", "1"), 0.03), new CapacitanceSeen(new("B", "1"), 0.09)], Meter.BenchFourWire, Cancel);
+        var found = Of(drawn.Loom).Find([Observation.Of(new("A", "1"), new("B", "1"), null)], [new CapacitanceSeen(new("A", "1"), 0.03), new CapacitanceSeen(new("B", "1"), 0.09)], Meter.BenchFourWire, Hands.Usual, Cancel);
         found.Ranking[0].Sentence.ShouldContain("roughly 250 mm from A:1 and 750 mm from B:1");
     }
 

@@ -41,16 +41,19 @@ public sealed class Diagnostician
         suspects = new(drawn, priors);
     }
 
-    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, CancellationToken)"/>
-    public Diagnosed Find(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel) => Find(observations, [], meter, cancel);
+    /// <summary>Ranks what may be wrong by readings alone; the probes stand where the last of them was taken.</summary>
+    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, Hands, CancellationToken)"/>
+    public Diagnosed Find(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel) => Find(observations, [], meter, Hands.After(observations), cancel);
 
     /// <summary>Ranks what may be wrong.</summary>
     /// <param name="observations">All readings of the bare loom so far, passing ones too. Points may be any cavities of the loom.</param>
     /// <param name="sightings">What was seen besides, expected things too, without <see cref="Sighting.Problems"/>; at most <see cref="MostSightings"/>.</param>
     /// <param name="meter">What resistances were read with.</param>
+    /// <param name="hands">Where the probes stand: what is asked for next is what tells most for the seconds from there.</param>
     /// <exception cref="ArgumentException">A reading is of no point, or of one that the loom does not have; or there are too many sightings.</exception>
-    public Diagnosed Find(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, CancellationToken cancel)
+    public Diagnosed Find(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, Hands hands, CancellationToken cancel)
     {
+        ArgumentNullException.ThrowIfNull(hands);
         ArgumentNullException.ThrowIfNull(observations);
         ArgumentNullException.ThrowIfNull(sightings);
         ArgumentNullException.ThrowIfNull(meter);
@@ -102,7 +105,7 @@ public sealed class Diagnostician
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0])))];
         var isSure = ranking[0].Probability >= SureEnough;
-        var next = isSure ? default : new NextMeasurement(leaning, evidence).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
+        var next = isSure ? default : new NextMeasurement(leaning, evidence, hands).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
         var look = isSure && witness is null && groups[0].Members.Count == 1 ? default : new NextLook(leaning, evidence, witness).Of(groups, cancel);
         if (next.Measurement is null)
         {
@@ -110,13 +113,13 @@ public sealed class Diagnostician
             ranking = ranking.SetItem(0, ranking[0] with { Alike = [.. ranking[0].Alike, .. alike.Along(groups[0].Members[0])] });
         }
 
-        return look.Gain > next.Gain ? new(ranking, null, doubts, unseeable) { Look = look.Look } : new(ranking, next.Measurement, doubts, unseeable);
+        return look.Rate > next.Rate ? new(ranking, null, doubts, unseeable) { Look = look.Look } : new(ranking, next.Measurement, doubts, unseeable);
     }
 
     /// <summary>Gathers readings that are not as drawn into as few cases as explain them, each with a ranking of its own.</summary>
     /// <returns>At most <see cref="Gathering.MostCases"/>, each with its own odd readings and all that are as drawn; empty when all are.</returns>
-    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, Meter, CancellationToken)"/>
-    public ImmutableArray<GatheredCase> Gather(IReadOnlyList<Observation> observations, Meter meter, CancellationToken cancel)
+    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, Hands, CancellationToken)"/>
+    public ImmutableArray<GatheredCase> Gather(IReadOnlyList<Observation> observations, Meter meter, Hands hands, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(observations);
         ArgumentNullException.ThrowIfNull(meter);
@@ -130,21 +133,21 @@ public sealed class Diagnostician
 
         if (Nonsense.Of(evidence).Any() || Nonsense.LeadOff(evidence) is not null)
         {
-            return [new([.. odd], Find(observations, meter, cancel))];
+            return [new([.. odd], Find(observations, [], meter, hands, cancel))];
         }
 
         var gathered = Gathering.Of(evidence, leaning, odd, new Reckoning(leaning, evidence, suspects, priors, new(leaning, evidence)).Singles(cancel));
-        return [.. gathered.Select(own => new GatheredCase([.. own], Find([.. observations.Where(o => !odd.Contains(o) || own.Contains(o))], meter, cancel)))];
+        return [.. gathered.Select(own => new GatheredCase([.. own], Find([.. observations.Where(o => !odd.Contains(o) || own.Contains(o))], [], meter, hands, cancel)))];
     }
 
     /// <summary>The same with what was seen besides: it goes with the first case whose likeliest cause shows it, else it is a case of its own.</summary>
-    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, CancellationToken)"/>
-    public ImmutableArray<GatheredCase> Gather(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, CancellationToken cancel)
+    /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, Hands, CancellationToken)"/>
+    public ImmutableArray<GatheredCase> Gather(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, Hands hands, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(sightings);
         observations = WithDrops(observations, sightings);
         sightings = [.. sightings.Where(s => s is not DropSeen)];
-        var cases = Gather(observations, meter, cancel);
+        var cases = Gather(observations, meter, hands, cancel);
         var odd = sightings.Count == 0 ? [] : new Witness(drawn.Loom, ambientC, meter, [.. sightings]).Odd;
         if (odd.IsEmpty)
         {
@@ -157,10 +160,10 @@ public sealed class Diagnostician
             var supposed = new Witness(drawn.Loom, ambientC, meter, odd).With(one.Says.Ranking[0].Faults);
             var own = left.FindAll(s => s.Fits(supposed));
             left.RemoveAll(own.Contains);
-            gathered.Add(own.Count == 0 ? one : one with { OddSightings = [.. own], Says = Find(Without(cases, one), [.. own, .. expected], meter, cancel) });
+            gathered.Add(own.Count == 0 ? one : one with { OddSightings = [.. own], Says = Find(Without(cases, one), [.. own, .. expected], meter, hands, cancel) });
         }
 
-        return left.Count == 0 ? [.. gathered] : [.. gathered, new GatheredCase([], Find(Without(cases, null), [.. left, .. expected], meter, cancel)) { OddSightings = [.. left] }];
+        return left.Count == 0 ? [.. gathered] : [.. gathered, new GatheredCase([], Find(Without(cases, null), [.. left, .. expected], meter, hands, cancel)) { OddSightings = [.. left] }];
 
         // All readings but the odd ones of other cases.
         List<Observation> Without(ImmutableArray<GatheredCase> all, GatheredCase? but)

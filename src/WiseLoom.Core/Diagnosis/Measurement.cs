@@ -18,12 +18,12 @@ public sealed record Measurement(ProbePoint A, ImmutableArray<ProbePoint>? B, bo
 }
 
 /// <summary>Looks for the measurement that tells most for its time.</summary>
-internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
+internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands hands)
 {
     /// <summary>So many groups are told apart, and so many points are tried.</summary>
     private const int Groups = 40, MostPoints = 30;
 
-    /// <summary>Less than this many bits are not worth a touch.</summary>
+    /// <summary>Less than this many bits are not worth a touch, however near.</summary>
     internal const double LeastBits = 0.02;
 
     /// <summary>What copper is off by, as a share of it, and the most ohms of it on a way: near enough to choose a measurement by.</summary>
@@ -35,16 +35,11 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
     /// <summary>A bridge that may lie on fewer wires is sought end by end; of more, so many ends are joined at most.</summary>
     private const int LeastJoined = 4, MostJoined = 24;
 
-    /// <summary>Seconds of a touch, more for a second one, and more where the plug has to be cleared, and for each cavity that a probe sweeps over.</summary>
-    internal const double Touch = 8;
-
-    private const double Plug = 5, Sweep = 0.25;
-
     /// <summary>The best of the pairs of points that the likeliest groups touch.</summary>
     /// <param name="groups">Groups with their shares, falling.</param>
     /// <param name="before">Seconds that pass before the loom can be measured.</param>
-    /// <returns>Null when no measurement tells more; with the bits that it tells in the time of a touch.</returns>
-    internal (Measurement? Measurement, double Gain) Of(IReadOnlyList<(Weighed Best, double Share)> groups, double before)
+    /// <returns>Null when no measurement tells more; with the bits that it tells in a second.</returns>
+    internal (Measurement? Measurement, double Rate) Of(IReadOnlyList<(Weighed Best, double Share)> groups, double before)
     {
         var told = groups.Take(Groups).Where(g => g.Share > 1e-4).ToList();
         if (told.Count < 2)
@@ -57,12 +52,12 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         return best.Measurement is null ? Best(told, MeasuredShare, before) : best;
     }
 
-    private (Measurement? Measurement, double Gain) Best(List<(Weighed Best, double Share)> told, double copper, double before)
+    private (Measurement? Measurement, double Rate) Best(List<(Weighed Best, double Share)> told, double copper, double before)
     {
         var total = told.Sum(g => g.Share);
         var taken = evidence.All.Select(Key).ToHashSet();
-        var best = (Measurement: (Measurement?)null, Gain: LeastBits);
-        void Try(Measurement one, double seconds, double? measured = null)
+        var best = (Measurement: (Measurement?)null, Rate: 0.0);
+        void Try(Measurement one, double? measured = null)
         {
             var share = measured ?? copper;
             var seen = new Observation([one.A], one.B, null, one.Moved);
@@ -72,10 +67,10 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             }
 
             var at = evidence.Locate(seen);
-            var gain = Bits([.. told.Select(g => (g.Share / total, Outcome(one, at, g.Best, share)))]) / (seconds + before) * Touch;
-            if (gain > best.Gain)
+            var bits = Bits([.. told.Select(g => (g.Share / total, Outcome(one, at, g.Best, share)))]);
+            if (bits > LeastBits && bits / (hands.Seconds(one) + before) is var rate && rate > best.Rate)
             {
-                best = (one, gain);
+                best = (one, rate);
             }
         }
 
@@ -84,12 +79,12 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
         {
             for (var j = i + 1; j < points.Count; j++)
             {
-                Try(Measurement.Of(points[i], points[j]), Touch);
+                Try(Measurement.Of(points[i], points[j]));
             }
 
             if (drawn.NetOf(points[i]) >= 0)
             {
-                Try(new(points[i], null, false), Touch + Plug);
+                Try(new(points[i], null, false));
             }
         }
 
@@ -100,14 +95,14 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             var far = drawn.Graph.NetOf(new(astray.Key.Connector, astray.Key.From))?.Points.Where(p => p.Connector != astray.Key.Connector).Take(3) ?? [];
             foreach (var point in places.Length > 1 ? far : [])
             {
-                Try(new(point, places, false), Touch + (Sweep * places.Length));
-                Try(new(point, places[..((places.Length + 1) / 2)], false), Touch + (Sweep * places.Length / 2));
+                Try(new(point, places, false));
+                Try(new(point, places[..((places.Length + 1) / 2)], false));
             }
         }
 
         foreach (var joined in JoinedEnds(told))
         {
-            Try(joined, Touch + (Sweep * joined.B!.Value.Length), MeasuredShare);
+            Try(joined, MeasuredShare);
         }
 
         // What is loose shows only while it is moved, between places of its own net.
@@ -118,12 +113,12 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence)
             {
                 for (var j = i + 1; j < places.Length; j++)
                 {
-                    Try(new(places[i], [places[j]], true), 2 * Touch);
+                    Try(new(places[i], [places[j]], true));
                 }
             }
         }
 
-        return best.Measurement is null ? default : best;
+        return best;
     }
 
     /// <summary>The same for the same places, whichever probe is where.</summary>

@@ -22,9 +22,9 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
     /// <summary>Current of a load test, amperes, and a drop nearer than this looks the same, ohms.</summary>
     private const double LoadAmps = 2, SameDropOhms = 0.02;
 
-    /// <summary>The best look; null when none tells more.</summary>
+    /// <summary>The best look, with the bits that it tells in a second; null when none tells more.</summary>
     /// <param name="groups">Causes with their shares, falling; members of a group are told apart too.</param>
-    internal (Look? Look, double Gain) Of(List<(List<Weighed> Members, double Share)> groups, CancellationToken cancel)
+    internal (Look? Look, double Rate) Of(List<(List<Weighed> Members, double Share)> groups, CancellationToken cancel)
     {
         var all = groups.SelectMany(g => g.Members.Select(m => (Cause: m, Share: g.Share * Math.Exp(m.Score - g.Members[0].Score) / g.Members.Sum(x => Math.Exp(x.Score - g.Members[0].Score))))).ToList();
         var told = all.OrderByDescending(x => x.Share).Take(MostCauses).Where(x => x.Share > 0.01).ToList();
@@ -34,13 +34,13 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
         }
 
         var total = told.Sum(t => t.Share);
-        var best = (Look: (Look?)null, Gain: NextMeasurement.LeastBits);
+        var best = (Look: (Look?)null, Rate: 0.0);
         void Try(Look look, double seconds, Func<Weighed, double?> outcome, Func<double, double, bool> same)
         {
-            var gain = Bits([.. told.Select(t => (t.Share / total, outcome(t.Cause)))], same) / seconds * NextMeasurement.Touch;
-            if (gain > best.Gain)
+            var bits = Bits([.. told.Select(t => (t.Share / total, outcome(t.Cause)))], same);
+            if (bits > NextMeasurement.LeastBits && bits / seconds > best.Rate)
             {
-                best = (look, gain);
+                best = (look, bits / seconds);
             }
         }
 
@@ -51,7 +51,7 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
             WithPower(told.ConvertAll(t => t.Cause), done, Try, cancel);
         }
 
-        return best.Look is null ? default : best;
+        return best;
     }
 
     private void OfParts(List<Weighed> causes, HashSet<string> done, Action<Look, double, Func<Weighed, double?>, Func<double, double, bool>> offer)

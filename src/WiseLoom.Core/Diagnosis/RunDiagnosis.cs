@@ -53,7 +53,7 @@ public sealed class RunDiagnosis
         diagnostician = new(run.PowerUp is { } power ? power.Terms.Fit.On(run.Loom) : run.Loom, run.Plan.AmbientC, run.Plan.Copper, log);
         seen = RunObservations.Of(run);
         sighted = RunSightings.Of(run);
-        Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], [.. sighted.Select(x => x.What)], run.Plan.Meter, cancel).Select(Case)];
+        Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], [.. sighted.Select(x => x.What)], run.Plan.Meter, Hands, cancel).Select(Case)];
     }
 
     /// <summary>Of a run as it stands.</summary>
@@ -86,6 +86,9 @@ public sealed class RunDiagnosis
         }
     }
 
+    /// <summary>The probes stand where the last reading that counts was taken.</summary>
+    private Hands Hands => new(seen.MaxBy(x => x.Number) is { } last ? Hands.At(last.Seen) : null, run.Plan.Cost);
+
     private ImmutableArray<RankedThen> Moved(RunCase of, CancellationToken cancel)
     {
         var others = Cases.Where(c => c != of).SelectMany(c => c.Odd).ToHashSet(ReferenceEqualityComparer.Instance);
@@ -97,7 +100,7 @@ public sealed class RunDiagnosis
         RankedThen Then(long upTo, Happened? reading) => new(
             reading,
             [.. diagnostician.Find(
-                [.. own.Where(x => x.Probe is null || x.Probe.Number <= upTo).Select(x => x.Seen)], [.. ownSeen.Where(x => x.Event is null || x.Event.Number <= upTo).Select(x => x.What)], run.Plan.Meter, cancel)
+                [.. own.Where(x => x.Probe is null || x.Probe.Number <= upTo).Select(x => x.Seen)], [.. ownSeen.Where(x => x.Event is null || x.Event.Number <= upTo).Select(x => x.What)], run.Plan.Meter, Hands, cancel)
                 .Ranking.Take(MostTop).Select(Told)]);
 
         if (all.Count == 0)
