@@ -43,22 +43,24 @@ export function build(loom, faults, seed) {
   const random = dice(seed);
   const warm = 1 + 0.00393 * (loom.ambientC - 20);
   const end = (e) => triangle(random, isPoint(e) ? loom.connectors.get(e.split(':')[0]).contact : loom.splices.get(e));
-  let edges = loom.wires.map((w) => ({ id: w.id, from: w.from, to: w.to, ohm: (w.copper * warm * (0.97 + 0.07 * random()) + end(w.from) + end(w.to)) / 1000 }));
+
+  // A wire is a contact, copper with whatever touches it along the way, and a contact.
+  const wires = new Map(loom.wires.map((w) => [w.id, { from: w.from, to: w.to, lengthMm: w.lengthMm, copper: w.copper * warm * (0.97 + 0.07 * random()) / 1000, ends: { from: end(w.from) / 1000, to: end(w.to) / 1000 }, taps: [], cuts: [] }]));
   const bridges = [];
-  const lengths = new Map(loom.wires.map((w) => [w.id, w.lengthMm]));
   const tap = (id, mm) => {
-    const at = `${id}@`;
-    edges = edges.flatMap((x) => (x.id === id ? [{ ...x, to: at, ohm: (x.ohm * mm) / lengths.get(id) }, { ...x, from: at, ohm: x.ohm * (1 - mm / lengths.get(id)) }] : [x]));
+    const at = `${id}@${mm}`;
+    wires.get(id).taps.push([mm, at]);
     return at;
   };
   const move = (connector, moves) => {
     const to = (e) => (isPoint(e) && e.startsWith(`${connector}:`) && moves[e.slice(connector.length + 1)] !== undefined ? `${connector}:${moves[e.slice(connector.length + 1)]}` : e);
-    edges = edges.map((x) => ({ ...x, from: to(x.from), to: to(x.to) }));
+    for (const w of wires.values()) Object.assign(w, { from: to(w.from), to: to(w.to) });
   };
   for (const f of faults) {
     const { rows } = loom.connectors.get(f.connector) ?? { rows: [] };
-    if (f.kind === 'open' || f.kind === 'missing') edges = edges.filter((x) => x.id !== f.wire);
-    else if (f.kind === 'resistive') edges = edges.map((x) => (x.id === f.wire ? { ...x, ohm: x.ohm + f.ohm } : x));
+    if (f.kind === 'missing') wires.get(f.wire).cuts = ['from', 'middle', 'to'];
+    else if (f.kind === 'open') wires.get(f.wire).cuts.push(f.end ?? 'middle');
+    else if (f.kind === 'resistive') wires.get(f.wire).ends[f.end] += f.ohm;
     else if (f.kind === 'short' && f.alongMm) bridges.push({ id: 'bridge', from: tap(f.a, f.alongMm[0]), to: tap(f.b, f.alongMm[1]), ohm: f.ohm });
     else if (f.kind === 'short') bridges.push({ id: 'bridge', from: f.a, to: f.b, ohm: f.ohm });
     else if (f.kind === 'swap') move(f.connector, { [f.cavities[0]]: f.cavities[1], [f.cavities[1]]: f.cavities[0] });
@@ -67,7 +69,19 @@ export function build(loom, faults, seed) {
     else if (f.kind === 'shift') move(f.connector, Object.fromEntries(f.cavities.map((c) => { const row = rows.find((r) => r.includes(c)); return [c, row[row.indexOf(c) + f.by]]; })));
     else throw new Error(`no ${f.kind}`);
   }
-  return [...edges, ...bridges];
+  return [...[...wires].flatMap(([id, w]) => partsOf(id, w)), ...bridges];
+}
+
+/** What conducts of a wire: a cut takes out a contact, or parts the copper in its middle. */
+function partsOf(id, { from, to, lengthMm, copper, ends, taps, cuts }) {
+  const middle = cuts.includes('middle') ? [[lengthMm / 2, `${id}<`], [lengthMm / 2, `${id}>`]] : [];
+  const places = [[0, `${id} from`], ...[...taps, ...middle].sort(([a], [b]) => a - b), [lengthMm, `${id} to`]];
+  const parts = places.slice(1).map(([mm, at], i) => ({ from: places[i][1], to: at, ohm: (copper * (mm - places[i][0])) / lengthMm }));
+  return [
+    ...(cuts.includes('from') ? [] : [{ from, to: places[0][1], ohm: ends.from }]),
+    ...parts.filter((p) => !(p.from.endsWith('<') && p.to.endsWith('>'))),
+    ...(cuts.includes('to') ? [] : [{ from: places.at(-1)[1], to, ohm: ends.to }]),
+  ];
 }
 
 /** Parts by the places they join, and the piece of metal that each place is on. */
