@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 
@@ -7,7 +8,7 @@ namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Where along two wires metal joins them, from readings through it at both ends (the loop method).</summary>
 /// <remarks>
-/// With t the share of the way along a wire of ρ ohms between nodes u and v of a piece of metal, a point x of the piece reads
+/// With t the share of the ohms of a wire of ρ between nodes u and v of a piece of metal, a point x of the piece reads
 /// (1−t)·R(x,u) + t·R(x,v) + t(1−t)·(ρ − R(u,v)) to that place. A reading through the bridge is such a way on either side and the bridge between them; places and
 /// bridge are fitted to all of them by least squares, on a grid that is halved around its best. The copper is what the other readings show it to be.
 /// </remarks>
@@ -41,8 +42,9 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
 
     /// <summary>Best places along the wires of the two pieces of metal that a bridge joins; none where the readings cannot say.</summary>
     /// <param name="most">So many are told.</param>
-    /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit.</returns>
-    internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(ShortFault bridge, int most)
+    /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit. Where it lies on a
+    /// wire that is poor besides, with the end that the poor joint must be at.</returns>
+    internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd)> Between(ShortFault bridge, int most)
     {
         var all = Fits(bridge);
         if (all.Count == 0)
@@ -52,11 +54,11 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
 
         double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - all[0].Misfit));
         var stand = Math.Log(all.Sum(Mass) / all.Take(most).Sum(Mass) / all.Count);
-        return all.Take(most).Select(f => (f.Fault, Math.Log(f.Width) + stand));
+        return all.Take(most).Select(f => (f.Fault, Math.Log(f.Width) + stand, f.PoorEnd));
     }
 
     /// <summary>The same for two nets.</summary>
-    internal IEnumerable<(ShortFault Fault, double LogWidth)> Between(int a, int b, int most) => Between(new(AnyOf(a), AnyOf(b), 0), most);
+    internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd)> Between(int a, int b, int most) => Between(new(AnyOf(a), AnyOf(b), 0), most);
 
     /// <summary>Each pair of wires of the pieces that a bridge joins, with the place along them that fits best; the best first.</summary>
     internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge) => Fits(bridge).Select(f => f.Fault);
@@ -81,11 +83,7 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     }
 
     /// <summary>How well the places of a bridge between two wires are known, millimetres: one standard deviation along either.</summary>
-    internal (double A, double B)? Spread(ShortFault bridge)
-    {
-        var (wire, other) = (drawn.Loom.FindWire(bridge.A), drawn.Loom.FindWire(bridge.B));
-        return wire is null || other is null || Fits(bridge).Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B) is not { } fit ? null : (fit.SdA * wire.LengthMm, fit.SdB * other.LengthMm);
-    }
+    internal (double A, double B)? Spread(ShortFault bridge) => Fits(bridge).Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B) is { } fit ? (fit.MmA, fit.MmB) : null;
 
     /// <summary>The pieces of metal that a bridge joins, by name; null where both are one, or the loom does not have them.</summary>
     internal (string A, string B)? Pieces(ShortFault bridge) => PieceAt(bridge.A) is var (_, _, a) && PieceAt(bridge.B) is var (_, _, b) && a != b ? (a, b) : null;
@@ -188,12 +186,13 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
         // One standard deviation is where the misfit has grown by one.
         const double little = 0.02;
         double Sd(double low, double high) => little / Math.Sqrt(Math.Max(1e-9, (low + high - (2 * best.Misfit)) / 2));
-        var fault = new ShortFault(one.Wire.Id, other.Wire.Id, At(best.T, best.S).Ohm) { AlongMm = [Math.Round(best.T * one.Wire.LengthMm), Math.Round(best.S * other.Wire.LengthMm)] };
+        var (onOne, onOther) = (sides.A.PlaceAt(one, best.T), sides.B.PlaceAt(other, best.S));
+        var fault = new ShortFault(one.Wire.Id, other.Wire.Id, At(best.T, best.S).Ohm) { AlongMm = [Math.Round(onOne.Mm), Math.Round(onOther.Mm)] };
         var (sdA, sdB) = (Sd(At(best.T - little, best.S).Misfit, At(best.T + little, best.S).Misfit), Sd(At(best.T, best.S - little).Misfit, At(best.T, best.S + little).Misfit));
 
         // Where a valley of places fits, the share of the grid that does; where one place does, its own width.
         var valley = rough.Fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Best.Misfit - best.Misfit));
-        return new(fault, best.Misfit, sdA, sdB, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
+        return new(fault, onOne.PoorEnd ?? onOther.PoorEnd, best.Misfit, sdA * onOne.PerT, sdB * onOther.PerT, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
 
     /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>
@@ -225,12 +224,11 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
         return node is not null && metal.PieceOf(node) is var piece and >= 0 ? (metal, piece, string.Create(CultureInfo.InvariantCulture, $"piece {piece}")) : null;
     }
 
-    /// <summary>Wires that are whole, and part of a piece of metal.</summary>
+    /// <summary>What conducts of wires, and is part of a piece of metal.</summary>
     private List<Leg> LegsOn(Altered metal, int piece) =>
-        [.. (metal == altered ? Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))) : metal.Nets.SelectMany(n => drawn.WiresOf(n)).Select(w => new Leg(w, w.From.Text, w.To.Text))).Where(l => metal.PieceOf(l.From) == piece)];
+        [.. (metal == altered ? Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))) : metal.Nets.SelectMany(n => drawn.WiresOf(n)).Select(w => new Leg(w, w.From.Text, w.To.Text, OhmsAlong.Of(drawn.Loom, w)))).Where(l => metal.PieceOf(l.From) == piece)];
 
-    private IEnumerable<Leg> Legs(IEnumerable<Wire> wires) =>
-        new BuiltLoom(drawn.Loom, besides, wires).Wires.Where(w => w.Pieces().ToList() is [{ Share: 1, AddedOhm: 0 }]).Select(w => new Leg(w.Drawn, w.From, w.To));
+    private IEnumerable<Leg> Legs(IEnumerable<Wire> wires) => new BuiltLoom(drawn.Loom, besides, wires).Wires.SelectMany(w => Leg.Of(drawn.Loom, w));
 
     /// <summary>What the other faults touch, as they leave it, its copper as it was measured.</summary>
     private Altered Touched() => altered ??= new Altered(MeasuredCopper.Of(drawn, evidence, new Altered(drawn, besides, touched)), besides, touched);
@@ -253,7 +251,8 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     private sealed record Roughly(int One, int Other, (double T, double S, double Misfit) Best, (double T, double S) Middle, double Fitting);
 
     /// <summary>The best places along two wires.</summary>
-    /// <param name="SdA">One standard deviation along the first, as a share of it.</param>
+    /// <param name="PoorEnd">The end that a poor joint in either of them must be at then.</param>
+    /// <param name="MmA">One standard deviation along the first, millimetres.</param>
     /// <param name="Width">What share of both wires fits as well.</param>
-    private sealed record Placed(ShortFault Fault, double Misfit, double SdA, double SdB, double Width);
+    private sealed record Placed(ShortFault Fault, string? PoorEnd, double Misfit, double MmA, double MmB, double Width);
 }

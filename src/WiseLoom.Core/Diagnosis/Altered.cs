@@ -13,6 +13,9 @@ internal sealed class Altered
     private readonly int[] nets;
     private readonly int[] firsts;
     private readonly Dictionary<int, int> filled = [];
+
+    /// <summary>Places along wires that something touches, by name.</summary>
+    private readonly Dictionary<string, int> taps = new(StringComparer.Ordinal);
     private readonly Metal metal;
     private readonly DrawnLoom plan;
     private volatile Dictionary<int, HashSet<int>>? drawnOn;
@@ -51,7 +54,7 @@ internal sealed class Altered
         metal = new(nodes, parts);
     }
 
-    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, plan, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.plan, of.drawnOn, metal);
+    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, taps, plan, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.taps, of.plan, of.drawnOn, metal);
 
     /// <summary>The same with so many ohms more in one part.</summary>
     internal Altered Resized(int place, double more) => new(this, metal.Resized(place, more));
@@ -78,6 +81,10 @@ internal sealed class Altered
                 if (plan.PointOf(name) is { } point && plan.SpotOf(point) is { Net: < 0 } empty)
                 {
                     filled.Add(empty.Node, known);
+                }
+                else
+                {
+                    taps.Add(name, known);
                 }
             }
 
@@ -141,6 +148,9 @@ internal sealed class Altered
 
     /// <summary>The piece of metal that a point is on; negative for a point that it does not hold.</summary>
     internal int PieceOf(ProbePoint point) => Node(point) is var node and >= 0 ? metal.PieceOf(node) : -1;
+
+    /// <summary>Numbers of the drawn nets with a place on the piece of metal that a point is on; none where it does not hold it.</summary>
+    internal IReadOnlySet<int> DrawnNetsAt(ProbePoint point) => Node(point) is var node and >= 0 ? DrawnNetsOn(PieceAt(node)) : new HashSet<int>();
 
     /// <summary>Numbers of the drawn nets with a place on a piece of metal.</summary>
     internal IReadOnlySet<int> DrawnNetsOn(int piece)
@@ -246,7 +256,7 @@ internal sealed class Altered
 
     private int Node(string name) =>
         plan.Graph.NumberOf(name) is { } net ? FirstOf(net) is var first and >= 0 ? first + plan.SkeletonOf(net).NodeOf[name] : -1
-        : plan.PointOf(name) is { } empty ? Node(empty) : -1;
+        : plan.PointOf(name) is { } empty ? Node(empty) : taps.GetValueOrDefault(name, -1);
 
     /// <summary>The first node of a net; negative when it does not hold it.</summary>
     private int FirstOf(int net)

@@ -3,10 +3,6 @@ using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
 
-/// <summary>A wire as it came off the board.</summary>
-/// <param name="From">Name of the node that it begins at.</param>
-internal sealed record Leg(Wire Wire, string From, string To);
-
 /// <summary>Two pieces of metal and what was read from one to the other.</summary>
 internal sealed record BridgedPieces(Side A, Side B, double[] Ohms, double[] Weights)
 {
@@ -66,7 +62,7 @@ internal sealed record BridgedPieces(Side A, Side B, double[] Ohms, double[] Wei
 internal sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> wires, List<ImmutableArray<ProbePoint>> at)
 {
     private readonly List<(string At, Func<string, string, double> Ohms)> from = Froms(metal, at);
-    private readonly Dictionary<string, (double Whole, double[] Near, double[] Far, double[] Across)> known = new(StringComparer.Ordinal);
+    private readonly Dictionary<Leg, (double Whole, double[] Near, double[] Far, double[] Across)> known = new(ReferenceEqualityComparer.Instance);
 
     internal IReadOnlyCollection<ProbePoint> Points => points;
 
@@ -79,7 +75,7 @@ internal sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> 
     internal double[] Way(Leg leg, double t)
     {
         var (whole, near, far, across) = Of(leg);
-        var way = new double[near.Length];
+        (t, var way) = (PlaceAt(leg, t).Share, new double[near.Length]);
         for (var i = 0; i < way.Length; i++)
         {
             way[i] = ((1 - t) * near[i]) + (t * far[i]) + (t * (1 - t) * (whole - across[i]));
@@ -88,14 +84,17 @@ internal sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> 
         return way;
     }
 
+    /// <summary>A place along a wire: from 0 where its copper begins to 1 where it ends.</summary>
+    internal LegPlace PlaceAt(Leg leg, double t) => leg.PlaceAt(t, metal.Whole(leg.Wire));
+
     /// <summary>The same for places that cut the wire into so many parts.</summary>
     internal double[][] Ways(Leg leg, int grid) => [.. Enumerable.Range(0, grid + 1).Select(i => Way(leg, (double)i / grid))];
 
     private (double Whole, double[] Near, double[] Far, double[] Across) Of(Leg leg)
     {
-        if (!known.TryGetValue(leg.Wire.Id, out var ways))
+        if (!known.TryGetValue(leg, out var ways))
         {
-            known.Add(leg.Wire.Id, ways = (metal.Whole(leg.Wire), [.. from.Select(f => f.Ohms(f.At, leg.From))], [.. from.Select(f => f.Ohms(f.At, leg.To))], [.. from.Select(f => f.Ohms(leg.From, leg.To))]));
+            known.Add(leg, ways = (leg.Ohms(metal.Whole(leg.Wire)), [.. from.Select(f => f.Ohms(f.At, leg.From))], [.. from.Select(f => f.Ohms(f.At, leg.To))], [.. from.Select(f => f.Ohms(leg.From, leg.To))]));
         }
 
         return ways;

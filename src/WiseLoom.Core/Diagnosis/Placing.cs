@@ -16,8 +16,11 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>So many of the likeliest are looked at, and so many of them beside the same fault in the same nets: where that one spoils what a bridge reads, another place of it may be far better.</summary>
     private const int MostLooked = 60, MostAlike = 3;
 
+    /// <summary>So many more that fewest readings deny.</summary>
+    private const int MostDenied = 12;
+
     /// <summary>Suppositions that are this far behind are not placed anew.</summary>
-    private const double WorthPlacing = 160;
+    private const double WorthPlacing = 400;
 
     /// <summary>Less is not better.</summary>
     private const double Better = 0.5;
@@ -46,16 +49,21 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <param name="isWorth">Whether a bridge of one of them is placed anew.</param>
     private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
     {
-        var worth = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b)));
-        var some = worth.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Altered.Nets.Order())}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).Take(looked).ToList();
+        var bridges = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b)));
+        var worth = bridges.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Altered.Nets.Order())}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).ToList();
+
+        // Where a bridge is not placed yet, its ohms say little: whether it joins what is joined says more.
+        var some = worth.Take(looked).Union(looked > 1 ? worth.OrderBy(x => weighing.DenialsOf(x.w)).ThenByDescending(x => x.w.Score).Take(MostDenied) : []).ToList();
         var places = some.AsParallel().AsOrdered().WithCancellation(cancel).Select(x =>
         {
             var besides = x.w.Faults.Remove(x.b);
             var there = ways.Of(besides);
-            return (Besides: besides, Bridge: x.b, There: there, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null);
+            return (Besides: besides, Bridge: x.b, There: there, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, Of: x.w);
         }).Where(x => x.Pieces is not null).ToList();
         var distinct = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").ToList();
-        var anew = distinct.Take(MostPlaced).Union(distinct.OrderByDescending(x => x.Besides.Length == 1 && singles.TryGetValue(FaultKeys.Of(x.Besides[0]), out var alone) ? alone.Score : double.NegativeInfinity).Take(MostBeside)).ToList();
+
+        var beside = distinct.OrderByDescending(x => x.Besides.Length == 1 && singles.TryGetValue(FaultKeys.Of(x.Besides[0]), out var alone) ? alone.Score : double.NegativeInfinity).ThenBy(x => weighing.DenialsOf(x.Of));
+        var anew = distinct.Take(MostPlaced).Union(beside.Take(MostBeside)).ToList();
         return anew.AsParallel().AsOrdered().WithCancellation(cancel).Select(x => Anew(x.Besides, x.Bridge, x.There, most)).ToList().Aggregate(falling, Merged);
     }
 
@@ -69,8 +77,10 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         }
 
         var cavities = there.Cavities(bridge).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
-        var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth));
-        return [.. cavities.Select(c => (c.Fault, c.Prior)).Concat(along).ToList().AsParallel().AsOrdered().Select(x => weighing.Weigh(new([.. besides.Select(FaultKeys.Unsized), x.Fault], before + x.Prior)))];
+        var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd));
+        return [.. cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null)).Concat(along).ToList().AsParallel().AsOrdered().Select(x => weighing.Weigh(new([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior)))];
+
+        static Fault Besides(Fault fault, string? end) => FaultKeys.Unsized(fault) is var open && open is ResistiveFault poor && end is not null ? poor with { End = end } : open;
     }
 
     /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>

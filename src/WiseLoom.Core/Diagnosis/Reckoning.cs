@@ -16,8 +16,12 @@ internal sealed class Reckoning
     /// <summary>So many of them of one kind in the same nets.</summary>
     private const int FirstsAlike = 3;
 
-    /// <summary>For each of them so many are tried as the second: the best, and some bridges between any nets that these leave out, because a first may spoil what a bridge alone explains.</summary>
-    private const int Seconds = 32, SecondsBest = 24, SecondsAlike = 2;
+    /// <summary>So many bridges between nets that these leave out are firsts too: what they alone would read may be spoilt by the second.</summary>
+    private const int FirstBridges = 3;
+
+    /// <summary>For each of them so many are tried as the second: the best; of each kind some that could be behind what the first leaves, however little they explain alone; some
+    /// bridges between any nets that these leave out, because a first may spoil what a bridge alone explains; and the next best.</summary>
+    private const int Seconds = 44, SecondsBest = 16, SecondsLeft = 4, SecondsBridges = 10, SecondsAlike = 2;
 
     /// <summary>So many of the best are refined, unless they are this far behind.</summary>
     private const int ToRefine = 20;
@@ -28,7 +32,7 @@ internal sealed class Reckoning
     private const double WorthASecond = 12;
 
     /// <summary>Suppositions of two that are weighed at most.</summary>
-    private const int MostPairs = 120;
+    private const int MostPairs = 160;
 
     /// <summary>Bridges between the same two nets that are weighed at most.</summary>
     private const int MostBridges = 16;
@@ -143,11 +147,15 @@ internal sealed class Reckoning
     /// <summary>Two at once: each of the best singles, with whatever would explain what it leaves.</summary>
     private List<Weighed> Pairs(List<Weighed> singlesFalling, CancellationToken cancel)
     {
-        var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(Likeness).SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts);
-        var tried = firsts.ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(f => (First: f, Seconds: Candidates(Open(f)), Leads: Leads(f))).ToList();
-        WeighSingles(tried.SelectMany(s => s.Seconds), cancel);
+        var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(Likeness).SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts).ToList();
+        var are = firsts.Select(Likeness).ToHashSet(StringComparer.Ordinal);
+        firsts.AddRange(singlesFalling.Where(s => s.Faults is [ShortFault]).DistinctBy(Likeness).Where(s => !are.Contains(Likeness(s))).Take(FirstBridges));
+        var tried = firsts.AsParallel().AsOrdered().WithCancellation(cancel).Select(f => (First: f, Seconds: Behind(f))).ToList();
+        WeighSingles(tried.SelectMany(s => s.Seconds.Select(o => o.Other)), cancel);
         var seen = new HashSet<string>(StringComparer.Ordinal);
-        var pairs = tried.SelectMany(s => Among(s.Seconds.OrderByDescending(s.Leads).ThenByDescending(o => Single(o).Score).ToList()).Select(o => (s.First, Other: o))).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
+
+        // The likelier a first, the more are tried beside it; none is left without any.
+        var pairs = tried.SelectMany((s, f) => Among(s.Seconds).Select((o, k) => (s.First, Other: o, Turn: (k + 1) * (f + 2)))).OrderBy(p => p.Turn).Select(p => (p.First, p.Other)).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
         var apart = pairs.Where(p => !AreClose(p)).Select(p => (First: p.First, Second: Single(p.Other))).Where(p => p.Second.Gain > 0).Select(p => Together(p.First, p.Second));
         var close = pairs.Where(AreClose).ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Lay(Both(p.First, p.Other))).ToList();
         List<Weighed> found = [.. apart];
@@ -164,12 +172,22 @@ internal sealed class Reckoning
 
         return found;
 
-        IEnumerable<Supposition> Among(List<Supposition> falling)
+        // All that may be behind what a first leaves, each with how much of it.
+        List<(Supposition Other, double Left)> Behind(Weighed first)
         {
-            var best = falling.Take(SecondsBest).ToList();
+            var left = new LeftOver(drawn, evidence, first);
+            return Candidates(Open(first)).ConvertAll(o => (o, left.Of(o.Faults[0])));
+        }
+
+        IEnumerable<Supposition> Among(List<(Supposition Other, double Left)> all)
+        {
+            var told = all.ConvertAll(o => (o.Other, o.Left, Single(o.Other).Score));
+            List<Supposition> falling = [.. told.OrderByDescending(t => t.Other.Faults[0] is ResistiveFault ? t.Left : 0).ThenByDescending(t => t.Score).Select(t => t.Other)];
+            var behind = told.Where(t => t.Left > 0).GroupBy(t => t.Other.Faults[0].GetType()).SelectMany(g => g.OrderByDescending(t => t.Left).ThenByDescending(t => t.Score).Take(SecondsLeft)).Select(t => t.Other);
+            var best = falling.Take(SecondsBest).Union(behind).ToList();
             var are = best.Select(KindOf).ToHashSet(StringComparer.Ordinal);
-            var others = falling.Skip(SecondsBest).ToList();
-            return [.. best, .. others.Where(o => o.Faults[0] is ShortFault).GroupBy(KindOf).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike)).Concat(others).Distinct().Take(Seconds - best.Count)];
+            var bridges = falling.Where(o => o.Faults[0] is ShortFault).GroupBy(KindOf).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike)).Take(SecondsBridges);
+            return [.. best.Union(bridges).Union(falling).Take(Seconds)];
         }
 
         string KindOf(Supposition one) => Likeness(Single(one));
@@ -190,13 +208,6 @@ internal sealed class Reckoning
     private Supposition Both(Weighed first, Supposition other) =>
         new([FaultKeys.Unsized(first.Faults[0]), other.Faults[0]], first.Score - first.Gain + other.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
 
-    /// <summary>How much of what a first fault leaves unexplained leads through a wire that may be poor: alone such a wire is out, because it does not explain the first.</summary>
-    private Func<Supposition, double> Leads(Weighed first)
-    {
-        var left = evidence.All.Where(o => !o.Moved && Evidence.IsJoined(o) && !evidence.IsExplained(o, first)).Select(o => evidence.Predict(o, first.Altered)).OfType<Predicted>().ToList();
-        return s => s.Faults[0] is ResistiveFault poor && drawn.PlaceOf(poor.Wire) is var place ? Math.Round(left.Sum(p => p.Of(place)), 2) : 0;
-    }
-
     /// <summary>What a supposition leaves unexplained; null for the loom as drawn.</summary>
     private Unexplained Open(Weighed? with)
     {
@@ -205,7 +216,13 @@ internal sealed class Reckoning
         foreach (var seen in evidence.All)
         {
             var predicted = with is not null && evidence.Touches(seen, with.Altered) ? evidence.Predict(seen, with.Altered) : evidence.AsDrawn(seen);
-            var (own, far) = (Nets(seen.A), Nets(seen.B ?? []));
+            var isContrary = evidence.Contradicts(seen, predicted);
+            if (!seen.Moved && !isContrary && Math.Abs(evidence.Off(seen, predicted)) <= Evidence.Suspicious)
+            {
+                continue;
+            }
+
+            var (own, far) = (Nets(seen.A, with), Nets(seen.B ?? [], with));
             if (seen.Moved)
             {
                 var isLoose = with is not null && predicted is not null && with.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5);
@@ -214,7 +231,7 @@ internal sealed class Reckoning
                     broken.UnionWith(own);
                 }
             }
-            else if (evidence.Contradicts(seen, predicted))
+            else if (isContrary)
             {
                 apart.UnionWith(own.Concat(far));
                 if (predicted is null)
@@ -223,9 +240,15 @@ internal sealed class Reckoning
                     plugged.AddRange(seen.B is null ? own : []);
                 }
             }
-            else if (Math.Abs(evidence.Off(seen, predicted)) > Evidence.Suspicious)
+            else
             {
                 off.UnionWith(own.Concat(far));
+                if (with is { Faults: [ShortFault] })
+                {
+                    // Within what a bridge joins, contacts that stand elsewhere show by values alone.
+                    apart.UnionWith(own.Concat(far));
+                }
+
                 bridged.UnionWith(own.SelectMany(a => far.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
             }
         }
@@ -233,14 +256,27 @@ internal sealed class Reckoning
         // What touches a net that does not stand apart: another such, or one that was never held against all others.
         if (plugged.Count > 0)
         {
-            var partners = plugged.Concat(drawn.Graph.Nets.Where(n => n.Points.Length > 0 && !evidence.StoodApart(n.Number)).Select(n => n.Number)).Distinct().ToList();
+            var partners = plugged.Concat(drawn.Graph.Nets.Where(n => n.Points.Length > 0 && !(evidence.StoodApart(n.Number) && IsWhole(n, with))).Select(n => n.Number)).Distinct().ToList();
             bridged.UnionWith(plugged.SelectMany(a => partners.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
         }
 
         return new(apart, off, broken, bridged);
     }
 
-    private HashSet<int> Nets(ImmutableArray<ProbePoint> points) => [.. points.Select(drawn.NetOf).Where(n => n >= 0)];
+    /// <summary>Whether metal still joins all places of a net.</summary>
+    private static bool IsWhole(Net net, Weighed? with) => with?.Altered.Nets.Contains(net.Number) != true || net.Points.Select(p => with.Altered.PieceOf(p.ToString())).Distinct().Count() == 1;
+
+    /// <summary>The nets of some places; where contacts stand elsewhere, those too whose wires came there.</summary>
+    private HashSet<int> Nets(ImmutableArray<ProbePoint> points, Weighed? with)
+    {
+        HashSet<int> nets = [.. points.Select(drawn.NetOf).Where(n => n >= 0)];
+        if (with is { Faults: [CavityFault] })
+        {
+            nets.UnionWith(points.SelectMany(with.Altered.DrawnNetsAt));
+        }
+
+        return nets;
+    }
 
     /// <param name="Apart">Nets with a place that should be joined to another and is not, or the other way round.</param>
     /// <param name="Off">Nets with a value that copper and meter do not explain.</param>

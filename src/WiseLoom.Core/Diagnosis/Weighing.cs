@@ -52,6 +52,9 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         return new(supposed, ofAnySize, laid, evidence.Denied(laid));
     }
 
+    /// <summary>How many readings say joined where one joins nothing, or the other way round.</summary>
+    internal int DenialsOf(Weighed one) => evidence.Denied(one.Altered).Wrong;
+
     /// <summary>The same for one that was laid out.</summary>
     internal Weighed WeighLaid(Laying laid) =>
         laid.Denials.Out is { } denied ? new(laid.OfAnySize, laid.Supposed.LogPrior + denied, denied, laid.Metal) : Fitted(laid.Supposed, laid.Metal);

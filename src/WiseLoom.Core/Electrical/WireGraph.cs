@@ -64,10 +64,10 @@ public sealed class WireGraph
 
     /// <summary>A wire's resistance from end to end, contacts and splice legs included, ohms.</summary>
     public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC, CopperTolerance tolerance)
-    {
-        OhmRange End(WireEnd end) => end.IsSplice ? loom.Splice(end.Text).Leg : loom.Connector(end.Point.Connector).Family.Contact;
-        return Copper.Wire(wire.Section, wire.LengthMm, ambientC, tolerance) + End(wire.From) + End(wire.To);
-    }
+        => Copper.Wire(wire.Section, wire.LengthMm, ambientC, tolerance) + AtEnd(loom, wire.From) + AtEnd(loom, wire.To);
+
+    /// <summary>What a contact or a splice's leg adds, ohms.</summary>
+    internal static OhmRange AtEnd(Loom loom, WireEnd end) => end.IsSplice ? loom.Splice(end.Text).Leg : loom.Connector(end.Point.Connector).Family.Contact;
 
     /// <summary>The net a probe point lies in; null for a cavity without a wire.</summary>
     public Net? NetOf(ProbePoint point) => indexOf.TryGetValue(point.ToString(), out var node) ? Nets[netOf[node]] : null;

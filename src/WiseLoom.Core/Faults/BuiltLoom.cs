@@ -27,7 +27,7 @@ public sealed class BuiltLoom
         ArgumentNullException.ThrowIfNull(faults);
         Drawn = loom;
         devices = loom.Devices;
-        wires = some.ToDictionary(w => w.Id, w => new BuiltWire(w), StringComparer.Ordinal);
+        wires = some.ToDictionary(w => w.Id, w => new BuiltWire(loom, w), StringComparer.Ordinal);
         foreach (var fault in faults)
         {
             fault.ApplyTo(this);

@@ -1,11 +1,12 @@
 using System.Globalization;
+using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Faults;
 
 /// <summary>A wire as it came off the board.</summary>
 /// <param name="drawn">As the drawing has it.</param>
-internal sealed class BuiltWire(Wire drawn)
+internal sealed class BuiltWire(Loom loom, Wire drawn)
 {
     private readonly SortedList<double, string> taps = [];
 
@@ -20,15 +21,21 @@ internal sealed class BuiltWire(Wire drawn)
     /// <summary>The end it is open at; null when that is not known, or nothing of it is there.</summary>
     internal string? OpenEnd { get; set; }
 
-    /// <summary>What a poor joint adds, ohms.</summary>
-    internal double AddedOhm { get; set; }
+    /// <summary>What poor joints add, ohms.</summary>
+    internal double AddedOhm => AddedFirst + AddedLast;
+
+    /// <summary>Of it what lies at its first end.</summary>
+    internal double AddedFirst { get; set; }
+
+    /// <summary>What lies at its last, or at an end that is not known.</summary>
+    internal double AddedLast { get; set; }
 
     /// <summary>A place along it that something touches.</summary>
     /// <param name="mm">From its <c>from</c> end; kept within its length.</param>
     /// <returns>The name of that place.</returns>
     internal string Tap(double mm)
     {
-        var share = Math.Clamp(mm / Drawn.LengthMm, 0, 1);
+        var share = OhmsAlong.Of(loom, Drawn).UpTo(Math.Clamp(mm / Drawn.LengthMm, 0, 1));
         if (!taps.TryGetValue(share, out var name))
         {
             taps.Add(share, name = string.Create(CultureInfo.InvariantCulture, $"{Drawn.Id}@{share:R}"));
@@ -37,8 +44,8 @@ internal sealed class BuiltWire(Wire drawn)
         return name;
     }
 
-    /// <summary>What conducts of it: the whole, or what lies between the places where something touches it. Contacts count as part of its length.</summary>
-    /// <returns>Each with its share of the whole, and what a poor joint adds.</returns>
+    /// <summary>What conducts of it: the whole, or what lies between the places where something touches it.</summary>
+    /// <returns>Each with its share of the ohms, and what a poor joint adds.</returns>
     internal IEnumerable<(string From, string To, double Share, double AddedOhm)> Pieces()
     {
         if (taps.Count == 0)
@@ -57,7 +64,7 @@ internal sealed class BuiltWire(Wire drawn)
             var (name, share) = i < taps.Count ? (taps.Values[i], taps.Keys[i]) : (To, 1.0);
             if (!Open || (OpenEnd == "from" && i > 0) || (OpenEnd == "to" && i < taps.Count))
             {
-                yield return (before, name, share - at, i == taps.Count ? AddedOhm : 0);
+                yield return (before, name, share - at, (i == 0 ? AddedFirst : 0) + (i == taps.Count ? AddedLast : 0));
             }
 
             (before, at) = (name, share);

@@ -19,5 +19,15 @@ public sealed record ResistiveFault(string Wire, double Ohm, string? End = null)
     public override string WhyLive(Loom loom) =>
         string.Create(CultureInfo.InvariantCulture, $"a poor joint of some {Say.Ohms(Ohm)} in {Named(loom)} passes the little that a meter draws and not what a load needs: a voltage without a load proves nothing there. Look at the crimps at both ends.");
 
-    private protected override void Change(BuiltWire wire) => wire.AddedOhm += Ohm;
+    private protected override void Change(BuiltWire wire)
+    {
+        if (End == "from")
+        {
+            wire.AddedFirst += Ohm;
+        }
+        else
+        {
+            wire.AddedLast += Ohm;
+        }
+    }
 }

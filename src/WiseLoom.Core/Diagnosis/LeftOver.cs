@@ -1,0 +1,67 @@
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>What a first fault leaves unexplained, and which others could be behind it: alone those may be out, because they do not explain the first.</summary>
+internal sealed class LeftOver
+{
+    /// <summary>A wire that carries less of a reading cannot part it.</summary>
+    private const double Alone = 0.9;
+
+    private readonly DrawnLoom drawn;
+    private readonly List<Predicted> off = [];
+    private readonly List<Predicted> broken = [];
+
+    /// <summary>Places of readings that contacts elsewhere could be behind: what contradicts metal, and within what a bridge joins what is off.</summary>
+    private readonly List<HashSet<ProbePoint>> contradicted = [];
+
+    internal LeftOver(DrawnLoom drawn, Evidence evidence, Weighed first)
+    {
+        this.drawn = drawn;
+        foreach (var seen in evidence.All.Where(o => !o.Moved && !evidence.IsExplained(o, first)))
+        {
+            var predicted = evidence.Predict(seen, first.Altered);
+            if (first.Faults[0] is ShortFault || evidence.Contradicts(seen, predicted))
+            {
+                contradicted.Add([.. seen.A, .. seen.B ?? []]);
+            }
+
+            if (predicted is not null)
+            {
+                (Evidence.IsJoined(seen) ? off : broken).Add(predicted);
+            }
+        }
+    }
+
+    /// <summary>How many of these readings another fault could be behind: by the share that a poor wire carries of them, by what an open wire alone carries, by the
+    /// contacts that stand elsewhere.</summary>
+    internal double Of(Fault other) => other switch
+    {
+        ResistiveFault poor => Math.Round(Carries(off, poor.Wire).Sum(), 2),
+        OpenFault open => Carries(broken, open.Wire).Count(c => c > Alone),
+        CavityFault moved => OfMoved(moved),
+        _ => 0,
+    };
+
+    private IEnumerable<double> Carries(List<Predicted> some, string wire) => drawn.PlaceOf(wire) is var place ? some.Select(p => p.Of(place)) : [];
+
+    /// <summary>Of those that explain as much the ones that move fewest contacts.</summary>
+    private double OfMoved(CavityFault fault)
+    {
+        if (contradicted.Count == 0)
+        {
+            return 0;
+        }
+
+        IEnumerable<string> cavities = fault switch
+        {
+            SwapFault swap => swap.Cavities,
+            MisplacedFault astray => [astray.From, astray.To],
+            _ => fault.Moved(drawn.Loom).Where(m => m.Key != m.Value).SelectMany(m => new[] { m.Key, m.Value }).Distinct(),
+        };
+        var moved = cavities.Select(c => new ProbePoint(fault.Connector, c)).ToList();
+        var touched = contradicted.Count(c => moved.Exists(c.Contains));
+        return touched == 0 ? 0 : touched - (1e-3 * moved.Count);
+    }
+}

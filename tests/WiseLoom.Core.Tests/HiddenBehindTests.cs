@@ -1,0 +1,88 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+using WiseLoom.Core.Planning;
+using WiseLoom.Core.Practice;
+
+namespace WiseLoom.Core.Tests;
+
+/// <summary>Two faults of which one explains nothing alone: its wire stands in another cavity, or its circuit is not what the drawing says while the other is there.</summary>
+public sealed class HiddenBehindTests
+{
+    /// <summary>A controller's plug of two rows, a feed from it that goes everywhere, a ground that goes everywhere, and plugs that hold both.</summary>
+    private static readonly Loom Shop = Looms.Of(
+    [
+        "P:5-S0@900", "S1-R:1@1900", .. Enumerable.Range(1, 4).Concat([6, 7, 8, 9]).SelectMany(i => new[] { $"S0-X{i}:1@{500 + (131 * i)}", $"S1-X{i}:2@{600 + (173 * i)}", $"P:{i}-X{i}:3@{900 + (97 * i)}" }),
+    ]);
+
+    private static string WireTo(string cavity) => Shop.WiresAt(ProbePoint.Parse(cavity)).Single().Id;
+
+    public static TheoryData<string, Fault[]> Pairs => new()
+    {
+        { "a poor wire of a plug that is filled from the wrong face", [new MirroredFault("P"), new ResistiveFault(WireTo("X2:3"), 3.2, "to")] },
+        { "the same of its other row", [new MirroredFault("P"), new ResistiveFault(WireTo("X9:3"), 9.3, "to")] },
+        { "an open wire of it", [new MirroredFault("P"), new OpenFault(WireTo("X7:3"), "to")] },
+        { "the feed is missing, and its circuit touches another", [new OpenFault(WireTo("P:5")), new ShortFault("X7:2", "X7:3", 0.06)] },
+        { "the feed is missing, and a plug of its circuit is filled wrongly", [new MissingFault(WireTo("P:5")), SwapFault.Of("X6", "1", "3")] },
+        { "contacts exchanged within what a bridge joins", [SwapFault.Of("X4", "1", "2"), new ShortFault("X8:1", "X8:2", 0.35)] },
+        { "the same nearer the bridge", [SwapFault.Of("X8", "1", "2"), new ShortFault("X6:1", "X6:2", 0.31)] },
+        { "two plugs of one circuit, each with two contacts exchanged", [SwapFault.Of("X2", "1", "2"), SwapFault.Of("X3", "1", "2")] },
+        { "a poor wire that something touches beyond its joint", [new ResistiveFault(WireTo("X6:3"), 0.5, "from"), new ShortFault(WireTo("X6:3"), WireTo("X2:3"), 0.2) { AlongMm = [300, 400] }] },
+        { "a poor wire that something touches before its joint", [new ResistiveFault(WireTo("X6:3"), 0.5, "to"), new ShortFault(WireTo("X6:3"), WireTo("X2:3"), 0.2) { AlongMm = [300, 400] }] },
+    };
+
+    [Theory]
+    [MemberData(nameof(Pairs))]
+    public void Both_are_found(string what, Fault[] hidden)
+    {
+        var played = new Trial(Shop, Bench.Plan(Shop, Isolation.Thorough, Meter.BenchFourWire)).Play(hidden, 5, TestContext.Current.CancellationToken);
+        played.Found.ShouldBeTrue($"{what}: {played.FirstProbability} {played.Sentence}");
+    }
+
+    private static Weighed Supposed(Evidence evidence, DrawnLoom drawn, params ImmutableArray<Fault> faults) => new Weighing(drawn, evidence).Weigh(new(faults, 0));
+
+    /// <summary>Readings of a plan with some faults, and what a first supposition leaves of them.</summary>
+    private static LeftOver Left(Fault first, params Fault[] hidden)
+    {
+        var plan = Bench.Plan(Shop, Isolation.Thorough, Meter.BenchFourWire);
+        var bench = new SimulatedBench(Shop, plan.Meter, [.. hidden], 3);
+        var drawn = new DrawnLoom(Shop, Shop.AmbientC, CopperTolerance.Usual);
+        var evidence = new Evidence(drawn, plan.Meter, plan.Steps.Select(s => (Step: s, Probes: StepProbes.Of(Shop, plan, s))).Select(x => Observation.Of(x.Step.Black, x.Step.Red, bench.Measure(x.Probes.Red, x.Probes.Black).Ohms)));
+        return new(drawn, evidence, Supposed(evidence, drawn, first));
+    }
+
+    [Fact]
+    public void A_poor_wire_that_stands_elsewhere_carries_what_is_left()
+    {
+        var left = Left(new MirroredFault("P"), new MirroredFault("P"), new ResistiveFault(WireTo("X2:3"), 3.2));
+        left.Of(new ResistiveFault(WireTo("X2:3"), double.NaN)).ShouldBeGreaterThan(0.9);
+        left.Of(new ResistiveFault(WireTo("X9:3"), double.NaN)).ShouldBe(0);
+        left.Of(new OpenFault(WireTo("X2:3"))).ShouldBe(0, "it still joins");
+    }
+
+    [Fact]
+    public void An_open_wire_is_behind_what_should_join_and_does_not()
+    {
+        var left = Left(SwapFault.Of("X4", "1", "2"), SwapFault.Of("X4", "1", "2"), new OpenFault(WireTo("X7:3")));
+        left.Of(new OpenFault(WireTo("X7:3"))).ShouldBeGreaterThan(0);
+        left.Of(new OpenFault(WireTo("X6:3"))).ShouldBe(0);
+        left.Of(new ShortFault("X7:2", "X7:3", 0)).ShouldBe(0, "of bridges the fit says more");
+    }
+
+    [Fact]
+    public void Of_contacts_that_touch_as_much_the_fewest_come_first()
+    {
+        var left = Left(SwapFault.Of("X2", "1", "2"), SwapFault.Of("X2", "1", "2"), SwapFault.Of("X3", "1", "2"));
+        left.Of(SwapFault.Of("X3", "1", "2")).ShouldBeGreaterThan(left.Of(new MirroredFault("X3")));
+        left.Of(SwapFault.Of("X9", "1", "3")).ShouldBe(0);
+    }
+
+    [Fact]
+    public void Nothing_is_behind_what_is_explained()
+    {
+        var left = Left(new OpenFault(WireTo("X7:3")), new OpenFault(WireTo("X7:3")));
+        new Fault[] { new OpenFault(WireTo("X6:3")), new ResistiveFault(WireTo("X6:3"), 1), SwapFault.Of("X3", "1", "2"), new MirroredFault("P") }.Select(left.Of).ShouldAllBe(o => o == 0);
+    }
+}
