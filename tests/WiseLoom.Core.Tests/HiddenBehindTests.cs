@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using CsCheck;
 using WiseLoom.Core.Diagnosis;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
@@ -37,19 +38,55 @@ public sealed class HiddenBehindTests
     [MemberData(nameof(Pairs))]
     public void Both_are_found(string what, Fault[] hidden)
     {
-        var played = new Trial(Shop, Bench.Plan(Shop, Isolation.Thorough, Meter.BenchFourWire)).Play(hidden, 5, TestContext.Current.CancellationToken);
+        var played = new Trial(Shop, Plan).Play(hidden, 5, TestContext.Current.CancellationToken);
         played.Found.ShouldBeTrue($"{what}: {played.FirstProbability} {played.Sentence}");
     }
+
+    private static readonly TestPlan Plan = Bench.Plan(Shop, Isolation.Thorough, Meter.BenchFourWire);
+    private static readonly Diagnostician Engine = new(Shop, Shop.AmbientC, CopperTolerance.Usual, FaultTally.None);
+
+    private static List<Observation> Planned(SimulatedBench bench) =>
+        [.. Plan.Steps.Select(s => (Step: s, Probes: StepProbes.Of(Shop, Plan, s))).Select(x => Observation.Of(x.Step.Black, x.Step.Red, bench.Measure(x.Probes.Red, x.Probes.Black).Ohms))];
+
+    /// <summary>Any two wires may touch anywhere, at their very ends too, beside anything: shares are shares, and what is asked for next can be taken.</summary>
+    [Fact]
+    public void Wherever_wires_touch_beside_another_fault_shares_are_shares() => Gen.Select(Gen.Int[0, Shop.Wires.Length - 1], Gen.Int[0, Shop.Wires.Length - 1], Gen.Int[0, 4], Gen.Int[0, 4], Gen.Int[1, 100_000]).Sample((i, j, a, b, seed) =>
+    {
+        var (one, other) = (Shop.Wires[i], Shop.Wires[j]);
+        if (i == j)
+        {
+            return true;
+        }
+
+        ImmutableArray<Fault> hidden = [new ShortFault(one.Id, other.Id, 0.07) { AlongMm = [one.LengthMm * a / 4, other.LengthMm * b / 4] }, .. new HiddenFaults(Shop, seed).Some(1)];
+        var bench = new SimulatedBench(Shop, Plan.Meter, [.. hidden], seed);
+        var readings = Planned(bench);
+        for (var extra = 0; extra < 3; extra++)
+        {
+            var found = Engine.Find(readings, Plan.Meter, TestContext.Current.CancellationToken);
+            if (!found.Ranking.All(r => r.Probability is >= 0 and <= 1) || found.Ranking.Sum(r => r.Probability) > 1.000001 || found.Ranking.SelectMany(r => r.Faults).OfType<ShortFault>().Any(f => !double.IsFinite(f.Ohm) || (f.AlongMm ?? []).Any(mm => !double.IsFinite(mm))))
+            {
+                return false;
+            }
+
+            if (found.Next is not { } next)
+            {
+                break;
+            }
+
+            readings.Add(new([next.A], next.B, bench.Measure(next.B ?? StepProbes.Against(Shop, next.A), [next.A]).Ohms, next.Moved));
+        }
+
+        return true;
+    }, iter: 25);
 
     private static Weighed Supposed(Evidence evidence, DrawnLoom drawn, params ImmutableArray<Fault> faults) => new Weighing(drawn, evidence).Weigh(new(faults, 0));
 
     /// <summary>Readings of a plan with some faults, and what a first supposition leaves of them.</summary>
     private static LeftOver Left(Fault first, params Fault[] hidden)
     {
-        var plan = Bench.Plan(Shop, Isolation.Thorough, Meter.BenchFourWire);
-        var bench = new SimulatedBench(Shop, plan.Meter, [.. hidden], 3);
         var drawn = new DrawnLoom(Shop, Shop.AmbientC, CopperTolerance.Usual);
-        var evidence = new Evidence(drawn, plan.Meter, plan.Steps.Select(s => (Step: s, Probes: StepProbes.Of(Shop, plan, s))).Select(x => Observation.Of(x.Step.Black, x.Step.Red, bench.Measure(x.Probes.Red, x.Probes.Black).Ohms)));
+        var evidence = new Evidence(drawn, Plan.Meter, Planned(new(Shop, Plan.Meter, [.. hidden], 3)));
         return new(drawn, evidence, Supposed(evidence, drawn, first));
     }
 
