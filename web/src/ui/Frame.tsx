@@ -52,10 +52,10 @@ export function Frame({
             <img src="/mark.svg" alt="" width="28" height="28" /> Wise Loom
           </Link>
           <div className={`flex flex-1 items-baseline gap-3 ${stem ? 'min-w-0' : 'min-w-24'}`}>
-            <h1 title={title} className={`max-w-88 truncate text-lg font-bold ${stem ? 'min-w-0' : 'shrink-0'}`}>
+            <h1 title={title} className="max-w-[min(22rem,100%)] shrink-0 truncate text-lg font-bold">
               {title}
             </h1>
-            {note && <span className="shrink-[9] truncate text-sm text-soft">{note}</span>}
+            {note && <span className="truncate text-sm text-soft">{note}</span>}
           </div>
           {tabs && (
             <nav aria-label={tabsLabel} className="flex shrink-0 self-stretch max-sm:w-full max-sm:flex-wrap">
