@@ -44,7 +44,7 @@ internal sealed class LeftOver
         _ => 0,
     };
 
-    private IEnumerable<double> Carries(List<Predicted> some, string wire) => drawn.PlaceOf(wire) is var place ? some.Select(p => p.Of(place)) : [];
+    private IEnumerable<double> Carries(List<Predicted> some, string wire) => some.Select(p => p.Of(drawn.PlaceOf(wire)));
 
     /// <summary>Of those that explain as much the ones that move fewest contacts.</summary>
     private double OfMoved(CavityFault fault)
