@@ -47,29 +47,28 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
     internal bool Same(Altered a, Altered b, HashSet<ProbePoint>? first = null)
     {
         var likeliest = first?.Select(drawn.SpotOf).ToHashSet() ?? [];
-        var pieces = new Dictionary<(int, int), List<(int InA, int InB)>>();
+        var (pieces, twins) = (new Dictionary<int, List<(int InA, int InB)>>(), new Dictionary<int, int>());
+        var alone = -1;
         foreach (var spot in a.Spots.Concat(b.Filled.Select(drawn.SpotOf).Where(s => a.Node(s) < 0)).OrderBy(s => likeliest.Contains(s) ? 0 : 1))
         {
+            // A cavity that only one of the two fills stands alone in the other.
             var at = (InA: a.Node(spot), InB: b.Node(spot));
-            var key = (at.InA < 0 ? -1 : a.PieceAt(at.InA), at.InB < 0 ? -1 : b.PieceAt(at.InB));
-            if (!pieces.TryGetValue(key, out var piece))
+            var (inA, inB) = (at.InA < 0 ? --alone : a.PieceAt(at.InA), at.InB < 0 ? --alone : b.PieceAt(at.InB));
+            var isNew = !pieces.TryGetValue(inA, out var piece);
+            if (isNew ? !twins.TryAdd(inB, inA) : twins.GetValueOrDefault(inB, inA - 1) != inA)
             {
-                pieces.Add(key, piece = []);
+                return false;
             }
 
-            piece.Add(at);
+            if (isNew)
+            {
+                pieces.Add(inA, piece = []);
+            }
+
+            piece!.Add(at);
         }
 
-        // A cavity that only one of the two fills stands alone in the other.
-        var shared = pieces.Where(p => p.Value.Count > 1).ToList();
-        if (shared.Exists(p => p.Key.Item1 < 0 || p.Key.Item2 < 0)
-            || pieces.Keys.Where(k => k.Item1 >= 0).GroupBy(k => k.Item1).Any(g => g.Count() > 1)
-            || pieces.Keys.Where(k => k.Item2 >= 0).GroupBy(k => k.Item2).Any(g => g.Count() > 1))
-        {
-            return false;
-        }
-
-        return shared.TrueForAll(p => Close(p.Value, a, b));
+        return pieces.Values.All(p => Close(p, a, b));
     }
 
     /// <summary>A bridge at other places along the wires of its circuits, as far as the meter cannot tell them from it.</summary>

@@ -99,7 +99,7 @@ public sealed class Diagnostician
         var alike = new Alike(leaning, evidence, ways);
         var groups = Grouped(weighed, alike);
         var sentences = new Explaining(leaning, evidence, ways, witness);
-        ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).Select(g => new Finding(
+        ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).ToList().AsParallel().AsOrdered().Select(g => new Finding(
             Math.Min(1, g.Share),
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],

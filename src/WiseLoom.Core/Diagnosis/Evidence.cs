@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using System.Numerics.Tensors;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
@@ -14,12 +13,6 @@ internal sealed class Evidence
 {
     /// <summary>A reading that says joined where nothing joins, or apart where metal does: one in e⁶⁰ of them.</summary>
     internal const double Impossible = -60;
-
-    /// <summary>A value that nothing explains still says joined: never worse than a reading that says the contrary.</summary>
-    private const double WrongValue = -45;
-
-    /// <summary>Beyond this many readings of one net copper is taken as if each pair had its own.</summary>
-    private const int MostTogether = 200;
 
     /// <summary>How a reading is spread within the meter's worst case: one standard deviation as a share of it.</summary>
     private const double NoiseShare = 0.45;
@@ -276,11 +269,11 @@ internal sealed class Evidence
             }
             else if (predicted is not null && seen.Ohm is { } ohm && IsJoined(seen))
             {
-                valued.Add(new(predicted, ohm - LeadsOf(seen), Square(Noise(seen))));
+                valued.Add(new(predicted, ohm - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen))));
             }
         }
 
-        return score + Together(valued);
+        return score + Correlated.Score(valued);
     }
 
     /// <summary>A break while the loom was moved is hardly likely where nothing is loose; where nothing joins, it is certain.</summary>
@@ -297,100 +290,14 @@ internal sealed class Evidence
         var slopes = new List<double>();
         foreach (var seen in Touching(altered.Nets, altered.Filled))
         {
-            if (!seen.Moved && IsJoined(seen) && Predict(seen, altered) is { } predicted && valued.Count < MostTogether)
+            if (!seen.Moved && IsJoined(seen) && Predict(seen, altered) is { } predicted && valued.Count < Correlated.Most)
             {
-                valued.Add(new(predicted, seen.Ohm!.Value - LeadsOf(seen), Square(Noise(seen))));
+                valued.Add(new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen))));
                 slopes.Add(predicted.Of(part));
             }
         }
 
-        var (along, all) = (0.0, 0.0);
-        if (slopes.Exists(s => s > 0))
-        {
-            var c = Covariance(valued);
-            var (y, z) = (new double[valued.Count], new double[valued.Count]);
-            for (var i = 0; i < valued.Count; i++)
-            {
-                y[i] = (valued[i].Ohm - valued[i].Predicted.Ohms - TensorPrimitives.Dot<double>(c[i].AsSpan(0, i), y.AsSpan(0, i))) / c[i][i];
-                z[i] = (slopes[i] - TensorPrimitives.Dot<double>(c[i].AsSpan(0, i), z.AsSpan(0, i))) / c[i][i];
-                (along, all) = (along + (y[i] * z[i]), all + (z[i] * z[i]));
-            }
-        }
-
-        return all > 0 ? along / all : 0;
-    }
-
-    /// <summary>Values of one supposition: copper moves all readings through a wire together (a normal law, its ends a little heavier).</summary>
-    private static double Together(List<Valued> valued)
-    {
-        if (valued.Count > MostTogether)
-        {
-            return valued.Sum(v =>
-            {
-                var sd = Math.Sqrt(v.Predicted.Variance + v.Noise);
-                return One((v.Ohm - v.Predicted.Ohms) / sd) - Math.Log(sd);
-            });
-        }
-
-        var c = Covariance(valued);
-        var (score, y) = (0.0, new double[valued.Count]);
-        for (var i = 0; i < valued.Count; i++)
-        {
-            y[i] = (valued[i].Ohm - valued[i].Predicted.Ohms - TensorPrimitives.Dot<double>(c[i].AsSpan(0, i), y.AsSpan(0, i))) / c[i][i];
-            score += One(y[i]) - Math.Log(c[i][i]);
-        }
-
-        return score;
-    }
-
-    /// <summary>The Cholesky factor of how values move together, row by row.</summary>
-    private static double[][] Covariance(List<Valued> valued)
-    {
-        var n = valued.Count;
-        var c = new double[n][];
-        var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
-        for (var i = 0; i < n; i++)
-        {
-            c[i] = new double[i + 1];
-            c[i][i] = valued[i].Noise + 1e-12;
-            foreach (var (wire, weight, sd) in valued[i].Predicted.Weights)
-            {
-                if (sd <= 0)
-                {
-                    continue;
-                }
-
-                if (!byWire.TryGetValue(wire, out var list))
-                {
-                    byWire.Add(wire, list = []);
-                }
-
-                foreach (var (other, otherSd) in list)
-                {
-                    c[i][other] += weight * sd * otherSd;
-                }
-
-                c[i][i] += Square(weight * sd);
-                list.Add((i, weight * sd));
-            }
-        }
-
-        for (var i = 0; i < n; i++)
-        {
-            for (var j = 0; j <= i; j++)
-            {
-                var sum = c[i][j] - TensorPrimitives.Dot<double>(c[i].AsSpan(0, j), c[j].AsSpan(0, j));
-                c[i][j] = j == i ? Math.Sqrt(Math.Max(sum, 1e-14)) : sum / c[j][j];
-            }
-        }
-
-        return c;
-    }
-
-    private static double One(double off)
-    {
-        const double freedom = 30;
-        return Math.Max(WrongValue, -0.919 - (0.5 * (freedom + 1) * Math.Log(1 + (off * off / freedom))));
+        return Correlated.Step(valued, slopes);
     }
 
     /// <summary>What leads that were not nulled add to all readings: the middle of what is left over, within what the meter's leads can be.</summary>
@@ -419,8 +326,4 @@ internal sealed class Evidence
 
     /// <param name="AsDrawn">Their score with the loom as drawn.</param>
     private sealed record Touched(Observation[] Readings, Lazy<double> AsDrawn);
-
-    /// <param name="Ohm">What was read, without the leads.</param>
-    /// <param name="Noise">Of what it was taken with, squared.</param>
-    private readonly record struct Valued(Predicted Predicted, double Ohm, double Noise);
 }

@@ -64,7 +64,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
 
         var beside = distinct.OrderByDescending(x => x.Besides.Length == 1 && singles.TryGetValue(FaultKeys.Of(x.Besides[0]), out var alone) ? alone.Score : double.NegativeInfinity).ThenBy(x => weighing.DenialsOf(x.Of));
         var anew = distinct.Take(MostPlaced).Union(beside.Take(MostBeside)).ToList();
-        return anew.AsParallel().AsOrdered().WithCancellation(cancel).Select(x => Anew(x.Besides, x.Bridge, x.There, most)).ToList().Aggregate(falling, Merged);
+        return Merged(falling, [.. anew.AsParallel().AsOrdered().WithCancellation(cancel).SelectMany(x => Anew(x.Besides, x.Bridge, x.There, most))]);
     }
 
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
@@ -87,8 +87,22 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)
     {
         var best = anew.GroupBy(FaultKeys.Of).ToDictionary(g => g.Key, g => g.MaxBy(w => w.Gain)!, StringComparer.Ordinal);
-        var kept = all.Where(w => !best.TryGetValue(FaultKeys.Of(w), out var other) || w.Gain > other.Gain + Better).ToList();
-        var stays = kept.Select(FaultKeys.Of).ToHashSet(StringComparer.Ordinal);
-        return [.. kept, .. best.Where(b => !stays.Contains(b.Key)).Select(b => b.Value)];
+        var kept = new List<Weighed>(all.Count + best.Count);
+        foreach (var one in all)
+        {
+            if (one.Faults.Any(f => f is ShortFault) && FaultKeys.Of(one) is var key && best.TryGetValue(key, out var other))
+            {
+                if (one.Gain <= other.Gain + Better)
+                {
+                    continue;
+                }
+
+                best.Remove(key);
+            }
+
+            kept.Add(one);
+        }
+
+        return [.. kept, .. best.Values];
     }
 }

@@ -108,8 +108,9 @@ internal sealed class Reckoning
     /// <summary>All that may be behind what is unexplained; of bridges between two nets those that fit best between the nets as drawn. Kept: many suppositions leave the same.</summary>
     private List<Supposition> Candidates(Unexplained open) => candidates.GetOrAdd(open.Key, _ => new(() =>
     {
-        var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => FaultKeys.Of(s.Faults[0])).ToList();
-        return [.. all.Where(s => s.Faults[0] is not ShortFault), .. all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).SelectMany(Fitting), .. open.Bridged.SelectMany(Along)];
+        var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => s.Key).ToList();
+        var bridges = all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).ToList();
+        return [.. all.Where(s => s.Faults[0] is not ShortFault), .. bridges.AsParallel().AsOrdered().SelectMany(Fitting), .. open.Bridged.ToList().AsParallel().AsOrdered().SelectMany(Along)];
     })).Value;
 
     /// <summary>Between wires of two nets, where the readings can say how far along.</summary>
@@ -132,13 +133,13 @@ internal sealed class Reckoning
     }
 
     /// <summary>One that was weighed.</summary>
-    private Weighed Single(Supposition supposed) => singles[FaultKeys.Of(supposed.Faults[0])];
+    private Weighed Single(Supposition supposed) => singles[supposed.Key];
 
     /// <summary>Weighs those that were not yet.</summary>
     private void WeighSingles(IEnumerable<Supposition> some, CancellationToken cancel)
     {
-        var anew = some.Select(s => (Key: FaultKeys.Of(s.Faults[0]), Supposed: s)).Where(s => !singles.ContainsKey(s.Key)).DistinctBy(s => s.Key).ToList();
-        foreach (var (key, weighed) in anew.AsParallel().AsOrdered().WithCancellation(cancel).Select(s => (s.Key, weighing.Weigh(s.Supposed))).ToList())
+        var anew = some.Where(s => !singles.ContainsKey(s.Key)).DistinctBy(s => s.Key).ToList();
+        foreach (var (key, weighed) in anew.AsParallel().AsOrdered().WithCancellation(cancel).Select(s => (s.Key, weighing.Weigh(s))).ToList())
         {
             singles.Add(key, weighed);
         }
@@ -181,22 +182,21 @@ internal sealed class Reckoning
 
         IEnumerable<Supposition> Among(List<(Supposition Other, double Left)> all)
         {
-            var told = all.ConvertAll(o => (o.Other, o.Left, Single(o.Other).Score));
-            List<Supposition> falling = [.. told.OrderByDescending(t => t.Other.Faults[0] is ResistiveFault ? t.Left : 0).ThenByDescending(t => t.Score).Select(t => t.Other)];
-            var behind = told.Where(t => t.Left > 0).GroupBy(t => t.Other.Faults[0].GetType()).SelectMany(g => g.OrderByDescending(t => t.Left).ThenByDescending(t => t.Score).Take(SecondsLeft)).Select(t => t.Other);
+            var told = all.ConvertAll(o => (o.Other, o.Left, Alone: Single(o.Other)));
+            var ordered = told.OrderByDescending(t => t.Other.Faults[0] is ResistiveFault ? t.Left : 0).ThenByDescending(t => t.Alone.Score).ToList();
+            var falling = ordered.ConvertAll(t => t.Other);
+            var behind = told.Where(t => t.Left > 0).GroupBy(t => t.Other.Faults[0].GetType()).SelectMany(g => g.OrderByDescending(t => t.Left).ThenByDescending(t => t.Alone.Score).Take(SecondsLeft)).Select(t => t.Other);
             var best = falling.Take(SecondsBest).Union(behind).ToList();
-            var are = best.Select(KindOf).ToHashSet(StringComparer.Ordinal);
-            var bridges = falling.Where(o => o.Faults[0] is ShortFault).GroupBy(KindOf).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike)).Take(SecondsBridges);
+            var are = best.Where(o => o.Faults[0] is ShortFault).Select(o => Likeness(Single(o))).ToHashSet(StringComparer.Ordinal);
+            var bridges = ordered.Where(t => t.Other.Faults[0] is ShortFault).GroupBy(t => Likeness(t.Alone), t => t.Other).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike)).Take(SecondsBridges);
             return [.. best.Union(bridges).Union(falling).Take(Seconds)];
         }
-
-        string KindOf(Supposition one) => Likeness(Single(one));
 
         bool AreClose((Weighed First, Supposition Other) pair) => Single(pair.Other).Altered.Nets.Overlaps(pair.First.Altered.Nets);
 
         bool IsNew(Weighed first, Supposition supposed)
         {
-            var (one, other) = (FaultKeys.Of(first.Faults[0]), FaultKeys.Of(supposed.Faults[0]));
+            var (one, other) = (FaultKeys.Of(first.Faults[0]), supposed.Key);
             return one != other && seen.Add(string.CompareOrdinal(one, other) < 0 ? $"{one}|{other}" : $"{other}|{one}");
         }
     }

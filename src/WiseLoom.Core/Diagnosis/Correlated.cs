@@ -1,0 +1,147 @@
+using System.Numerics.Tensors;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>Values that were read, held against one supposition: copper moves all readings through a wire together.</summary>
+/// <remarks>
+/// The Cholesky factor of how they move together is kept row by row from the first reading that shares a wire with the row's own (its envelope: Jennings, 1966): readings
+/// of other metal share none, and the factor is empty wherever that is.
+/// </remarks>
+internal sealed class Correlated
+{
+    /// <summary>A value that nothing explains still says joined: never worse than a reading that says the contrary.</summary>
+    private const double WrongValue = -45;
+
+    /// <summary>Beyond this many readings copper is taken as if each had its own.</summary>
+    internal const int Most = 200;
+
+    /// <summary>What a reading is off by, besides its copper, at the least: squared ohms.</summary>
+    private const double Least = 1e-12, LeastOfFactor = 1e-14;
+
+    private readonly List<Valued> valued;
+    private readonly int[] begins;
+    private readonly double[][] rows;
+
+    /// <param name="valued">At most <see cref="Most"/>.</param>
+    private Correlated(List<Valued> valued)
+    {
+        this.valued = valued;
+        (begins, rows) = (new int[valued.Count], new double[valued.Count][]);
+        Fill();
+        Factor();
+    }
+
+    /// <summary>How likely all values are; a logarithm. A normal law, its ends a little heavier.</summary>
+    internal static double Score(List<Valued> valued)
+    {
+        if (valued.Count > Most)
+        {
+            return valued.Sum(v =>
+            {
+                var sd = Math.Sqrt(v.Predicted.Variance + v.Noise);
+                return One(v.Over / sd) - Math.Log(sd);
+            });
+        }
+
+        var all = new Correlated(valued);
+        var (score, whitened) = (0.0, all.Whitened(i => valued[i].Over));
+        for (var i = 0; i < valued.Count; i++)
+        {
+            score += One(whitened[i]) - Math.Log(all.rows[i][^1]);
+        }
+
+        return score;
+    }
+
+    /// <summary>By how much something would have to be larger to fit all values best (generalised least squares).</summary>
+    /// <param name="slopes">How much of it each value shows.</param>
+    internal static double Step(List<Valued> valued, List<double> slopes)
+    {
+        if (!slopes.Exists(s => s > 0))
+        {
+            return 0;
+        }
+
+        var all = new Correlated(valued);
+        var (y, z) = (all.Whitened(i => valued[i].Over), all.Whitened(i => slopes[i]));
+        return TensorPrimitives.Dot<double>(z, z) is var sum and > 0 ? TensorPrimitives.Dot<double>(y, z) / sum : 0;
+    }
+
+    private void Fill()
+    {
+        var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
+        for (var i = 0; i < rows.Length; i++)
+        {
+            begins[i] = i;
+            var weights = valued[i].Predicted.Weights;
+            foreach (var (wire, _, sd) in weights)
+            {
+                if (sd > 0 && byWire.TryGetValue(wire, out var before))
+                {
+                    begins[i] = Math.Min(begins[i], before[0].Reading);
+                }
+            }
+
+            var row = rows[i] = new double[i - begins[i] + 1];
+            row[^1] = valued[i].Noise + Least;
+            foreach (var (wire, weight, sd) in weights)
+            {
+                if (sd <= 0)
+                {
+                    continue;
+                }
+
+                if (!byWire.TryGetValue(wire, out var list))
+                {
+                    byWire.Add(wire, list = []);
+                }
+
+                foreach (var (other, otherSd) in list)
+                {
+                    row[other - begins[i]] += weight * sd * otherSd;
+                }
+
+                row[^1] += weight * sd * weight * sd;
+                list.Add((i, weight * sd));
+            }
+        }
+    }
+
+    private void Factor()
+    {
+        for (var i = 0; i < rows.Length; i++)
+        {
+            var row = rows[i];
+            for (var j = begins[i]; j <= i; j++)
+            {
+                var from = Math.Max(begins[i], begins[j]);
+                var left = row[j - begins[i]] - TensorPrimitives.Dot<double>(row.AsSpan(from - begins[i], j - from), rows[j].AsSpan(from - begins[j], j - from));
+                row[j - begins[i]] = j == i ? Math.Sqrt(Math.Max(left, LeastOfFactor)) : left / rows[j][^1];
+            }
+        }
+    }
+
+    /// <summary>Brought through the factor: what each says beyond those before it, in standard deviations.</summary>
+    private double[] Whitened(Func<int, double> of)
+    {
+        var all = new double[rows.Length];
+        for (var i = 0; i < all.Length; i++)
+        {
+            var before = rows[i].Length - 1;
+            all[i] = (of(i) - TensorPrimitives.Dot<double>(rows[i].AsSpan(0, before), all.AsSpan(begins[i], before))) / rows[i][^1];
+        }
+
+        return all;
+    }
+
+    private static double One(double off)
+    {
+        const double freedom = 30;
+        return Math.Max(WrongValue, -0.919 - (0.5 * (freedom + 1) * Math.Log(1 + (off * off / freedom))));
+    }
+}
+
+/// <summary>A value with what it should be.</summary>
+/// <param name="Over">How much more was read, without the leads, ohms.</param>
+/// <param name="Noise">Of what it was taken with, squared ohms.</param>
+internal readonly record struct Valued(Predicted Predicted, double Over, double Noise);
