@@ -52,6 +52,7 @@ internal sealed class Reckoning
     private readonly Priors priors;
     private readonly Dictionary<string, Weighed> singles = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, Lazy<List<Supposition>>> candidates = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<(int A, int B), Lazy<(List<Supposition> Cavities, List<Supposition> Along)>> bridges = [];
 
     internal Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, WaysBeside ways)
     {
@@ -108,28 +109,24 @@ internal sealed class Reckoning
     /// <summary>All that may be behind what is unexplained; of bridges between two nets those that fit best between the nets as drawn. Kept: many suppositions leave the same.</summary>
     private List<Supposition> Candidates(Unexplained open) => candidates.GetOrAdd(open.Key, _ => new(() =>
     {
-        var all = suspects.Of(open.Apart, open.Off, open.Broken, open.Bridged).DistinctBy(s => s.Key).ToList();
-        var bridges = all.Where(s => s.Faults[0] is ShortFault).GroupBy(NetsOf).ToList();
-        return [.. all.Where(s => s.Faults[0] is not ShortFault), .. bridges.AsParallel().AsOrdered().SelectMany(Fitting), .. open.Bridged.ToList().AsParallel().AsOrdered().SelectMany(Along)];
+        var others = suspects.Of(open.Apart, open.Off, open.Broken).DistinctBy(s => s.Key);
+        var bridged = open.Bridged.ToList().AsParallel().AsOrdered().Select(p => bridges.GetOrAdd(p, _ => new(() => Bridges(p))).Value).ToList();
+        return [.. others, .. bridged.SelectMany(b => b.Cavities), .. bridged.SelectMany(b => b.Along)];
     })).Value;
 
-    /// <summary>Between wires of two nets, where the readings can say how far along.</summary>
-    private IEnumerable<Supposition> Along((int A, int B) nets) =>
-        along.Between(nets.A, nets.B, FewAlong).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth));
-
-    private (int, int) NetsOf(Supposition bridge) => bridge.Faults[0] is ShortFault { A: var a, B: var b } ? (drawn.NetOf(ProbePoint.Parse(a)), drawn.NetOf(ProbePoint.Parse(b))) : default;
-
-    private IEnumerable<Supposition> Fitting(IGrouping<(int A, int B), Supposition> between)
+    /// <summary>Bridges between two nets: between cavities, and between wires where the readings can say how far along.</summary>
+    private (List<Supposition> Cavities, List<Supposition> Along) Bridges((int A, int B) nets)
     {
-        if (between.Count() <= MostBridges)
+        var between = suspects.Between(nets.A, nets.B).ToList();
+        if (between.Count > MostBridges)
         {
-            return between;
+            // Another fault may spoil the fit: the likeliest places are weighed whatever it says.
+            var touching = evidence.Touching([nets.A, nets.B], []);
+            var fitting = between.OrderByDescending(s => s.Supposed.LogPrior + evidence.Bridged(touching, s.A, s.B)).Take(MostBridges);
+            between = [.. fitting.Union(between.OrderByDescending(s => s.Supposed.LogPrior).Take(MostLikely))];
         }
 
-        var touching = evidence.Touching([between.Key.A, between.Key.B], []);
-        // Another fault may spoil the fit: the likeliest places are weighed whatever it says.
-        var fitting = between.OrderByDescending(s => s.LogPrior + evidence.Bridged(touching, ProbePoint.Parse(((ShortFault)s.Faults[0]).A), ProbePoint.Parse(((ShortFault)s.Faults[0]).B))).Take(MostBridges);
-        return fitting.Union(between.OrderByDescending(s => s.LogPrior).Take(MostLikely));
+        return (between.ConvertAll(b => b.Supposed), [.. along.Between(nets.A, nets.B, FewAlong).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth))]);
     }
 
     /// <summary>One that was weighed.</summary>

@@ -39,14 +39,12 @@ internal sealed class Suspects
     /// <summary>Logarithm of how likely metal is between two given cavities.</summary>
     internal double LogBridge(ProbePoint p, ProbePoint q) => Math.Log((1 - priors.Nothing) * priors.Short * Near(p, q) / (wires * 2));
 
-    /// <summary>All that may be behind some readings.</summary>
+    /// <summary>All that may be behind some readings, without bridges.</summary>
     /// <param name="apart">Drawn nets with a place that should be joined to another and is not, or the other way round.</param>
     /// <param name="off">Drawn nets with a value that copper and meter do not explain.</param>
     /// <param name="broken">Drawn nets in which a pair broke while it was moved.</param>
-    /// <param name="bridged">Pairs of drawn nets between which metal was found.</param>
-    internal IEnumerable<Supposition> Of(IReadOnlyCollection<int> apart, IReadOnlyCollection<int> off, IReadOnlyCollection<int> broken, IReadOnlyCollection<(int A, int B)> bridged)
+    internal IEnumerable<Supposition> Of(IReadOnlyCollection<int> apart, IReadOnlyCollection<int> off, IReadOnlyCollection<int> broken)
     {
-        Supposition One(Fault fault, double share, double among) => new([fault], Math.Log((1 - priors.Nothing) * share / among));
         foreach (var wire in apart.Concat(off).Distinct().SelectMany(n => drawn.WiresOf(n)))
         {
             yield return One(new OpenFault(wire.Id), priors.Open, wires);
@@ -62,14 +60,6 @@ internal sealed class Suspects
             yield return One(new ResistiveFault(wire.Id, double.NaN), priors.Resistive, wires);
         }
 
-        foreach (var (a, b) in bridged)
-        {
-            foreach (var (one, other, share) in Bridges(a, b))
-            {
-                yield return One(new ShortFault(one.ToString(), other.ToString(), double.NaN), priors.Short * share, wires * 2);
-            }
-        }
-
         var touched = apart.ToHashSet();
         foreach (var face in faces.Values.Where(f => f.Wired.Exists(c => touched.Contains(f.NetOf[c]))))
         {
@@ -79,6 +69,12 @@ internal sealed class Suspects
             }
         }
     }
+
+    /// <summary>Bridges between cavities of two drawn nets.</summary>
+    internal IEnumerable<(Supposition Supposed, ProbePoint A, ProbePoint B)> Between(int a, int b) =>
+        Bridges(a, b).Select(x => (One(new ShortFault(x.A.ToString(), x.B.ToString(), double.NaN), priors.Short * x.Share, wires * 2), x.A, x.B));
+
+    private Supposition One(Fault fault, double share, double among) => new([fault], Math.Log((1 - priors.Nothing) * share / among));
 
     private IEnumerable<(Fault Fault, double Share, double Among)> Moved(Face face, HashSet<int> touched)
     {
