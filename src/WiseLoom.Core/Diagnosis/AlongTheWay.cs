@@ -43,8 +43,8 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     /// <summary>Best places along the wires of the two pieces of metal that a bridge joins; none where the readings cannot say.</summary>
     /// <param name="most">So many are told.</param>
     /// <returns>Each with the logarithm of what finding the places costs: how narrow the fit is, as a share of both wires and of all pairs of wires. The few that are told stand for all that fit. Where it lies on a
-    /// wire that is poor besides, with the end that the poor joint must be at.</returns>
-    internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd)> Between(ShortFault bridge, int most)
+    /// wire that is poor besides, with the end that the poor joint must be at; and how ill it fits.</returns>
+    internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd, double Misfit)> Between(ShortFault bridge, int most)
     {
         var all = Fits(bridge);
         if (all.Count == 0)
@@ -54,11 +54,11 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
 
         double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - all[0].Misfit));
         var stand = Math.Log(all.Sum(Mass) / all.Take(most).Sum(Mass) / all.Count);
-        return all.Take(most).Select(f => (f.Fault, Math.Log(f.Width) + stand, f.PoorEnd));
+        return all.Take(most).Select(f => (f.Fault, Math.Log(f.Width) + stand, f.PoorEnd, f.Misfit));
     }
 
     /// <summary>The same for two nets.</summary>
-    internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd)> Between(int a, int b, int most) => Between(new(AnyOf(a), AnyOf(b), 0), most);
+    internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd, double Misfit)> Between(int a, int b, int most) => Between(new(AnyOf(a), AnyOf(b), 0), most);
 
     /// <summary>Each pair of wires of the pieces that a bridge joins, with the place along them that fits best; the best first.</summary>
     internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge) => Fits(bridge).Select(f => f.Fault);

@@ -22,6 +22,9 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>Suppositions that are this far behind are not placed anew.</summary>
     private const double WorthPlacing = 400;
 
+    /// <summary>Places of a bridge that fit worse than the best by so much are not weighed.</summary>
+    private const double WorthWeighing = 40;
+
     /// <summary>Less is not better.</summary>
     private const double Better = 0.5;
 
@@ -77,8 +80,10 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         }
 
         var cavities = there.Cavities(bridge).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
-        var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd));
-        return [.. cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null)).Concat(along).ToList().AsParallel().AsOrdered().Select(x => weighing.Weigh(new([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior)))];
+        var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd, x.Misfit));
+        var places = cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null, c.Misfit)).Concat(along).ToList();
+        var best = places.Select(p => p.Prior - (0.5 * p.Misfit)).DefaultIfEmpty().Max();
+        return [.. places.Where(p => p.Prior - (0.5 * p.Misfit) > best - WorthWeighing).ToList().AsParallel().AsOrdered().Select(x => weighing.Weigh(new([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior)))];
 
         static Fault Besides(Fault fault, string? end) => FaultKeys.Unsized(fault) is var open && open is ResistiveFault poor && end is not null ? poor with { End = end } : open;
     }
