@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using WiseLoom.Core.Electrical;
@@ -10,10 +11,10 @@ namespace WiseLoom.Core.Diagnosis;
 /// <remarks>
 /// With t the share of the ohms of a wire of ρ between nodes u and v of a piece of metal, a point x of the piece reads
 /// (1−t)·R(x,u) + t·R(x,v) + t(1−t)·(ρ − R(u,v)) to that place. A reading through the bridge is such a way on either side and the bridge between them; places and
-/// bridge are fitted to all of them by least squares, on a grid that is halved around its best. The copper is what the other readings show it to be.
+/// bridge are fitted to all of them by least squares, on a grid that is halved around its best. The copper is what the other readings show it to be. What else is
+/// wrong leaves the loom in which the bridge lies. May be asked by several at once.
 /// </remarks>
-/// <param name="besides">What else is wrong: the bridge lies in the loom as that leaves it.</param>
-internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableArray<Fault> besides)
+internal sealed class AlongTheWay
 {
     /// <summary>Pairs of wires that are tried, and that are placed as well as may be.</summary>
     private const int MostTried = 1500, MostPlaced = 150;
@@ -29,16 +30,25 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     /// <summary>A place fits as well as the best when its misfit is no larger than by this.</summary>
     private const double AsGood = 0.5;
 
-    private readonly HashSet<int> touched = drawn.NetsOf(besides);
-
-    private readonly Lock gate = new();
+    private readonly DrawnLoom drawn;
+    private readonly Evidence evidence;
+    private readonly ImmutableArray<Fault> besides;
+    private readonly HashSet<int> touched;
 
     /// <summary>For two pieces of metal, each pair of their wires; worked out once.</summary>
-    private readonly Dictionary<(string A, string B), List<Placed>> fits = [];
+    private readonly ConcurrentDictionary<(string A, string B), Lazy<List<Placed>>> fits = [];
 
-    private readonly Dictionary<int, Altered> metals = [];
+    /// <summary>Nets that the other faults do not touch.</summary>
+    private readonly ConcurrentDictionary<int, Lazy<Altered>> metals = [];
 
-    private Altered? altered;
+    /// <summary>What they touch, as they leave it, its copper as it was measured.</summary>
+    private readonly Lazy<Altered> altered;
+
+    internal AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableArray<Fault> besides)
+    {
+        (this.drawn, this.evidence, this.besides, touched) = (drawn, evidence, besides, drawn.NetsOf(besides));
+        altered = new(() => new Altered(MeasuredCopper.Of(drawn, evidence, new Altered(drawn, besides, touched)), besides, touched));
+    }
 
     /// <summary>Best places along the wires of the two pieces of metal that a bridge joins; none where the readings cannot say.</summary>
     /// <param name="most">So many are told.</param>
@@ -89,27 +99,14 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     internal (string A, string B)? Pieces(ShortFault bridge) => PieceAt(bridge.A) is var (_, _, a) && PieceAt(bridge.B) is var (_, _, b) && a != b ? (a, b) : null;
 
     /// <summary>Whether a bridge joins pieces that the other faults leave as they are drawn.</summary>
-    internal bool IsAsDrawn(ShortFault bridge) => PieceAt(bridge.A) is var (one, _, _) && PieceAt(bridge.B) is var (other, _, _) && one != altered && other != altered;
+    internal bool IsAsDrawn(ShortFault bridge) => PieceAt(bridge.A) is var (one, _, _) && PieceAt(bridge.B) is var (other, _, _) && !IsTouched(one) && !IsTouched(other);
+
+    private bool IsTouched(Altered metal) => altered.IsValueCreated && metal == altered.Value;
 
     private string AnyOf(int net) => drawn.SkeletonOf(net).NodeOf.First().Key;
 
-    private List<Placed> Fits(ShortFault bridge)
-    {
-        if (Pieces(bridge) is not { } pieces)
-        {
-            return [];
-        }
-
-        lock (gate)
-        {
-            if (!fits.TryGetValue(pieces, out var known))
-            {
-                fits.Add(pieces, known = SidesOf(bridge) is { } sides ? [.. AllFits(sides).OrderBy(f => f.Misfit)] : []);
-            }
-
-            return known;
-        }
-    }
+    private List<Placed> Fits(ShortFault bridge) =>
+        Pieces(bridge) is { } pieces ? fits.GetOrAdd(pieces, _ => new(() => SidesOf(bridge) is { } sides ? [.. AllFits(sides).OrderBy(f => f.Misfit)] : [])).Value : [];
 
     private static IEnumerable<Placed> AllFits(BridgedPieces sides)
     {
@@ -204,45 +201,24 @@ internal sealed class AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableA
     /// <summary>The piece of metal that a cavity, a splice or a wire is part of, and its name.</summary>
     private (Altered Metal, int Piece, string Name)? PieceAt(string place)
     {
-        lock (gate)
-        {
-            return FindPiece(place);
-        }
-    }
-
-    private (Altered Metal, int Piece, string Name)? FindPiece(string place)
-    {
         var wire = drawn.Loom.FindWire(place);
         var net = wire is null ? drawn.Graph.NumberOf(place) : drawn.NetOfWire(wire);
         if (net is { } whole && !touched.Contains(whole))
         {
-            return (MetalOf(whole), MetalOf(whole).PieceOf(AnyOf(whole)), string.Create(CultureInfo.InvariantCulture, $"net {whole}"));
+            var own = metals.GetOrAdd(whole, net => new(() => new Altered(MeasuredCopper.Of(drawn, evidence, drawn.AsDrawn(net)), [], new HashSet<int> { net }))).Value;
+            return (own, own.PieceOf(AnyOf(whole)), string.Create(CultureInfo.InvariantCulture, $"net {whole}"));
         }
 
-        var metal = Touched();
+        var metal = altered.Value;
         var node = wire is null ? place : Legs(drawn.WiresOf(net!.Value)).FirstOrDefault(l => l.Wire.Id == wire.Id)?.From;
         return node is not null && metal.PieceOf(node) is var piece and >= 0 ? (metal, piece, string.Create(CultureInfo.InvariantCulture, $"piece {piece}")) : null;
     }
 
     /// <summary>What conducts of wires, and is part of a piece of metal.</summary>
     private List<Leg> LegsOn(Altered metal, int piece) =>
-        [.. (metal == altered ? Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))) : metal.Nets.SelectMany(n => drawn.WiresOf(n)).Select(w => new Leg(w, w.From.Text, w.To.Text, OhmsAlong.Of(drawn.Loom, w)))).Where(l => metal.PieceOf(l.From) == piece)];
+        [.. (IsTouched(metal) ? Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))) : metal.Nets.SelectMany(n => drawn.WiresOf(n)).Select(w => new Leg(w, w.From.Text, w.To.Text, OhmsAlong.Of(drawn.Loom, w)))).Where(l => metal.PieceOf(l.From) == piece)];
 
     private IEnumerable<Leg> Legs(IEnumerable<Wire> wires) => new BuiltLoom(drawn.Loom, besides, wires).Wires.SelectMany(w => Leg.Of(drawn.Loom, w));
-
-    /// <summary>What the other faults touch, as they leave it, its copper as it was measured.</summary>
-    private Altered Touched() => altered ??= new Altered(MeasuredCopper.Of(drawn, evidence, new Altered(drawn, besides, touched)), besides, touched);
-
-    /// <summary>A net that they do not touch.</summary>
-    private Altered MetalOf(int net)
-    {
-        if (!metals.TryGetValue(net, out var known))
-        {
-            metals.Add(net, known = new Altered(MeasuredCopper.Of(drawn, evidence, drawn.AsDrawn(net)), [], new HashSet<int> { net }));
-        }
-
-        return known;
-    }
 
     /// <summary>Two wires on the grid.</summary>
     /// <param name="Best">The best place, as shares of either wire.</param>

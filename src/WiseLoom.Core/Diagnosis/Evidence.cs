@@ -35,10 +35,10 @@ internal sealed class Evidence
     {
         this.drawn = drawn;
         this.meter = meter;
-        foreach (var seen in observations)
+        all.AddRange(observations);
+        foreach (var (seen, at) in all.AsParallel().AsOrdered().Select(o => (o, Located.Of(drawn, o))).ToList())
         {
-            all.Add(seen);
-            located.TryAdd(seen, Located.Of(drawn, seen));
+            located.TryAdd(seen, at);
             foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())
             {
                 if (drawn.NetOf(point) is var net and >= 0)

@@ -56,35 +56,36 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
     {
         var total = told.Sum(g => g.Share);
         var taken = evidence.All.Select(Key).ToHashSet();
-        var best = (Measurement: (Measurement?)null, Rate: 0.0);
-        void Try(Measurement one, double? measured = null)
+        var tried = Possible(told).Select(x => (x.One, x.IsOfMeasured, Seen: new Observation([x.One.A], x.One.B, null, x.One.Moved))).Where(x => !taken.Contains(Key(x.Seen))).ToList();
+        var rates = tried.AsParallel().AsOrdered().Select(x =>
         {
-            var share = measured ?? copper;
-            var seen = new Observation([one.A], one.B, null, one.Moved);
-            if (taken.Contains(Key(seen)))
-            {
-                return;
-            }
-
-            var at = evidence.Locate(seen);
-            var bits = Bits([.. told.Select(g => (g.Share / total, Outcome(one, at, g.Best, share)))]);
-            if (bits > LeastBits && bits / (hands.Seconds(one) + before) is var rate && rate > best.Rate)
-            {
-                best = (one, rate);
-            }
+            var (at, share) = (evidence.Locate(x.Seen), x.IsOfMeasured ? MeasuredShare : copper);
+            var bits = Bits([.. told.Select(g => (g.Share / total, Outcome(x.One, at, g.Best, share)))]);
+            return bits > LeastBits ? bits / (hands.Seconds(x.One) + before) : 0;
+        }).ToList();
+        var best = (Measurement: (Measurement?)null, Rate: 0.0);
+        for (var i = 0; i < tried.Count; i++)
+        {
+            best = rates[i] > best.Rate ? (tried[i].One, rates[i]) : best;
         }
 
+        return best;
+    }
+
+    /// <summary>Measurements that may tell some groups apart, and whether between places whose copper was measured.</summary>
+    private IEnumerable<(Measurement One, bool IsOfMeasured)> Possible(List<(Weighed Best, double Share)> told)
+    {
         var points = Points(told);
         for (var i = 0; i < points.Count; i++)
         {
             for (var j = i + 1; j < points.Count; j++)
             {
-                Try(Measurement.Of(points[i], points[j]));
+                yield return (Measurement.Of(points[i], points[j]), false);
             }
 
             if (drawn.NetOf(points[i]) >= 0)
             {
-                Try(new(points[i], null, false));
+                yield return (new(points[i], null, false), false);
             }
         }
 
@@ -95,14 +96,14 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
             var far = drawn.Graph.NetOf(new(astray.Key.Connector, astray.Key.From))?.Points.Where(p => p.Connector != astray.Key.Connector).Take(3) ?? [];
             foreach (var point in places.Length > 1 ? far : [])
             {
-                Try(new(point, places, false));
-                Try(new(point, places[..((places.Length + 1) / 2)], false));
+                yield return (new(point, places, false), false);
+                yield return (new(point, places[..((places.Length + 1) / 2)], false), false);
             }
         }
 
         foreach (var joined in JoinedEnds(told))
         {
-            Try(joined, MeasuredShare);
+            yield return (joined, true);
         }
 
         // What is loose shows only while it is moved, between places of its own net.
@@ -113,12 +114,10 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
             {
                 for (var j = i + 1; j < places.Length; j++)
                 {
-                    Try(new(places[i], [places[j]], true));
+                    yield return (new(places[i], [places[j]], true), false);
                 }
             }
         }
-
-        return best;
     }
 
     /// <summary>The same for the same places, whichever probe is where.</summary>
