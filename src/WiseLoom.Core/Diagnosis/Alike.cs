@@ -38,6 +38,12 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
             return SameLoose(one, other);
         }
 
+        // What only one of them touches is as drawn in the other.
+        if (!one.Altered.Nets.Except(other.Altered.Nets).All(one.Altered.IsWhole) || !other.Altered.Nets.Except(one.Altered.Nets).All(other.Altered.IsWhole))
+        {
+            return false;
+        }
+
         var nets = one.Altered.Nets.Union(other.Altered.Nets).ToHashSet();
         return Same(Over(one, nets), Over(other, nets), [.. Ends(one.Faults), .. Ends(other.Faults)]);
     }

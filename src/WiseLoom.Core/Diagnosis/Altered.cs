@@ -152,6 +152,14 @@ internal sealed class Altered
     /// <summary>Numbers of the drawn nets with a place on the piece of metal that a point is on; none where it does not hold it.</summary>
     internal IReadOnlySet<int> DrawnNetsAt(ProbePoint point) => Node(point) is var node and >= 0 ? DrawnNetsOn(PieceAt(node)) : new HashSet<int>();
 
+    /// <summary>Whether the places of a drawn net are joined as they are in the drawing, and to no others.</summary>
+    internal bool IsWhole(int net)
+    {
+        var first = FirstOf(net);
+        var pieces = plan.SkeletonOf(net).Points.Select(p => metal.PieceOf(first + p.Node)).Distinct().ToList();
+        return pieces is [] || (pieces is [var piece] && DrawnNetsOn(piece).Count == 1 && !filled.Values.Any(n => metal.PieceOf(n) == piece));
+    }
+
     /// <summary>Numbers of the drawn nets with a place on a piece of metal.</summary>
     internal IReadOnlySet<int> DrawnNetsOn(int piece)
     {

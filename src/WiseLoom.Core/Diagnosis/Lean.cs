@@ -17,14 +17,9 @@ internal static class Lean
         var (low, high) = (drawn.Leaning(0), drawn.Leaning(1));
         var (usual, at0, at1) = (new Evidence(drawn.Leaning(null), meter, observations), new Evidence(low, meter, []), new Evidence(high, meter, []));
         var (over, under) = (0.0, 0.0);
-        foreach (var seen in observations.Where(o => Evidence.IsJoined(o) && !o.Moved))
+        var usable = observations.Where(o => Evidence.IsJoined(o) && !o.Moved).Select(o => (Seen: o, Middle: usual.AsDrawn(o))).Where(x => x.Middle is not null && Math.Abs(usual.Off(x.Seen, x.Middle)) <= TooFar).ToList();
+        foreach (var (seen, middle, from, to) in usable.AsParallel().AsOrdered().Select(x => (x.Seen, x.Middle!, at0.AsDrawn(x.Seen)!.Ohms, at1.AsDrawn(x.Seen)!.Ohms)).ToList())
         {
-            if (usual.AsDrawn(seen) is not { } middle || Math.Abs(usual.Off(seen, middle)) > TooFar)
-            {
-                continue;
-            }
-
-            var (from, to) = (at0.AsDrawn(seen)!.Ohms, at1.AsDrawn(seen)!.Ohms);
             var weight = (to - from) / (middle.Variance + Math.Pow(usual.Noise(seen), 2));
             over += weight * (seen.Ohm!.Value - usual.LeadsOf(seen) - from);
             under += weight * (to - from);
