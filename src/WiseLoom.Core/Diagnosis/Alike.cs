@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Faults;
@@ -5,7 +6,7 @@ using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
 
-/// <summary>Brings together what no measurement at probe points can tell apart.</summary>
+/// <summary>Brings together what no measurement at probe points can tell apart; may be asked by several at once.</summary>
 internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
 {
     /// <summary>A hypothesis is said in so many other words at most.</summary>
@@ -18,7 +19,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
     private const int MostPairs = 1500;
 
     /// <summary>Suppositions over more nets than they touch: one is held against many.</summary>
-    private readonly Dictionary<(Weighed, string), Altered> wider = [];
+    private readonly ConcurrentDictionary<(Weighed, string), Altered> wider = [];
 
     /// <summary>Whether two suppositions join the same places everywhere, with values that the meter cannot tell apart.</summary>
     internal bool Are(Weighed one, Weighed other)
@@ -168,13 +169,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
             return of.Altered;
         }
 
-        var key = (of, string.Join(' ', nets.Order()));
-        if (!wider.TryGetValue(key, out var known))
-        {
-            wider.Add(key, known = new(drawn, of.Faults, nets));
-        }
-
-        return known;
+        return wider.GetOrAdd((of, string.Join(' ', nets.Order())), _ => new(drawn, of.Faults, nets));
     }
 
     private static double Spread(Altered of, int from, int to) => Math.Sqrt(of.Between([from], [to])!.Variance);

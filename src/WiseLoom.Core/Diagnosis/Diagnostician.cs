@@ -193,19 +193,12 @@ public sealed class Diagnostician
         var top = falling[0].Score;
         var total = falling.Sum(w => Math.Exp(w.Score - top));
         var groups = new List<(List<Weighed> Members, double Share)>();
-        foreach (var one in falling.Take(MostCompared).Where(w => w.Score > top - 18))
+        for (var left = falling.Take(MostCompared).Where(w => w.Score > top - 18).ToList(); left.Count > 0;)
         {
-            var share = Math.Exp(one.Score - top) / total;
-            var at = groups.FindIndex(g => alike.Are(g.Members[0], one));
-            if (at >= 0)
-            {
-                groups[at].Members.Add(one);
-                groups[at] = (groups[at].Members, groups[at].Share + share);
-            }
-            else
-            {
-                groups.Add(([one], share));
-            }
+            var of = left[0];
+            var members = left.Skip(1).ToList().AsParallel().AsOrdered().Where(w => alike.Are(of, w)).Prepend(of).ToList();
+            groups.Add((members, members.Sum(w => Math.Exp(w.Score - top) / total)));
+            left = [.. left.Where(w => !members.Contains(w))];
         }
 
         return [.. groups.OrderByDescending(g => g.Share)];
