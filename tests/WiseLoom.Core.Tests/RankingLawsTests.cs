@@ -120,4 +120,37 @@ public sealed class RankingLawsTests
         var now = new Cause([new OpenFault("W1"), new ShortFault("A:1", "A:2", 0.5)], 0.25, "both", ["A:1"]);
         JsonSerializer.Deserialize<Cause>(JsonSerializer.Serialize(now, CoreJson.Options), CoreJson.Options)!.Faults.ShouldBe(now.Faults);
     }
+
+    /// <summary>What only one of two causes touches is compared with the drawing first: that short cut, and places seen to join differently, say what both laid out over all their nets say.</summary>
+    [Fact]
+    public void Causes_are_alike_when_all_their_nets_laid_out_are() => Gen.Int[1, 5000].Sample(seed =>
+    {
+        var own = Drawn;
+        var evidence = new Evidence(own, Meter.BenchFourWire, []);
+        var alike = new Alike(own, evidence, new(own, evidence));
+        Weighed Of(ImmutableArray<Fault> faults) => new(faults, 0, 0, new Altered(own, faults, own.NetsOf(faults)));
+        ImmutableArray<Fault>[] some = [.. Enumerable.Range(0, 4).Select(i => new HiddenFaults(Fan, (seed * 4) + i).Some(1 + (i % 2)).ToImmutableArray()).Where(f => f.All(x => x is not (IntermittentFault or DeviceFault or BackedOutFault or KeyTerminalFault)))];
+
+        // The same wire in other words, so that some are alike.
+        some = [.. some, .. some.SelectMany(f => alike.InOtherWords(f).Take(2))];
+        return some.All(a => some.All(b =>
+        {
+            var nets = own.NetsOf(a).Union(own.NetsOf(b)).ToHashSet();
+            return alike.Are(Of(a), Of(b)) == alike.Same(new(own, a, nets), new(own, b, nets));
+        }));
+    }, iter: 60);
+
+    /// <summary>Which net is whole under some faults is what its places and their pieces say.</summary>
+    [Fact]
+    public void A_net_is_whole_when_its_places_are_one_piece_without_strangers() => Gen.Int[1, 5000].Sample(seed =>
+    {
+        var own = Drawn;
+        ImmutableArray<Fault> faults = [.. new HiddenFaults(Fan, seed).Some(2)];
+        var metal = new Altered(own, faults, own.NetsOf(faults));
+        return metal.Nets.All(net =>
+        {
+            var (places, all) = (metal.Points.Where(p => own.NetOf(p) == net).ToList(), metal.Points.ToList());
+            return metal.IsWhole(net) == all.TrueForAll(p => places.Count == 0 || places.Contains(p) == metal.Ohms(places[0], p) is not null);
+        });
+    }, iter: 200);
 }
