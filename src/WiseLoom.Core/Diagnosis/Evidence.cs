@@ -29,7 +29,7 @@ internal sealed class Evidence
     private readonly Dictionary<ProbePoint, List<Observation>> ofEmpty = [];
     private readonly List<Observation> all = [];
     private readonly Dictionary<Observation, Located> located = new(ReferenceEqualityComparer.Instance);
-    private readonly ConcurrentDictionary<(int, int), Touched> touching = [];
+    private readonly ConcurrentDictionary<string, Touched> touching = new(StringComparer.Ordinal);
 
     internal Evidence(DrawnLoom drawn, Meter meter, IEnumerable<Observation> observations)
     {
@@ -65,24 +65,22 @@ internal sealed class Evidence
     /// <summary>Readings that touch some drawn nets, or cavities without a wire.</summary>
     internal IReadOnlyList<Observation> Touching(IEnumerable<int> nets, IEnumerable<ProbePoint> empties) => Found(nets, empties).Readings;
 
-    /// <summary>The same with what they say of the drawing; kept for one net or two, which are asked for again and again.</summary>
+    /// <summary>The same with what they say of the drawing; kept, because the same nets are asked for again and again.</summary>
     private Touched Found(IEnumerable<int> nets, IEnumerable<ProbePoint> empties)
     {
         int[] own = [.. nets.Order()];
         ProbePoint[] filled = [.. empties];
-        return own.Length is 1 or 2 && filled.Length == 0 ? touching.GetOrAdd((own[0], own[^1]), key => All(key.Item1 == key.Item2 ? [key.Item1] : [key.Item1, key.Item2], [])) : All(own, filled);
-
-        Touched All(int[] nets, ProbePoint[] empties)
+        return touching.GetOrAdd($"{string.Join(' ', own)} {string.Join(' ', filled)}", _ =>
         {
             var found = new HashSet<Observation>(ReferenceEqualityComparer.Instance);
-            foreach (var list in nets.Select(n => ofNet.GetValueOrDefault(n)).Concat(empties.Select(p => ofEmpty.GetValueOrDefault(p))))
+            foreach (var list in own.Select(n => ofNet.GetValueOrDefault(n)).Concat(filled.Select(p => ofEmpty.GetValueOrDefault(p))))
             {
                 found.UnionWith(list ?? []);
             }
 
             Observation[] readings = [.. found];
             return new(readings, new(() => Score(readings, null, [])));
-        }
+        });
     }
 
     /// <summary>Whether a net was held against all others and stood apart.</summary>

@@ -71,5 +71,16 @@ public sealed record Meter(string Name, ImmutableArray<MeterRange> Ranges, bool 
     }
 
     /// <summary>The lowest range that shows a value; the highest one when none does.</summary>
-    public MeterRange RangeFor(double ohms) => Ranges.FirstOrDefault(r => Math.Abs(ohms) <= r.UpToOhms) ?? Ranges[^1];
+    public MeterRange RangeFor(double ohms)
+    {
+        foreach (var range in Ranges)
+        {
+            if (Math.Abs(ohms) <= range.UpToOhms)
+            {
+                return range;
+            }
+        }
+
+        return Ranges[^1];
+    }
 }
