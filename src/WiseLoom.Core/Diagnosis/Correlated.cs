@@ -12,7 +12,7 @@ internal sealed class Correlated
     /// <summary>A value that nothing explains still says joined: never worse than a reading that says the contrary.</summary>
     private const double WrongValue = -45;
 
-    /// <summary>Beyond this many readings copper is taken as if each had its own.</summary>
+    /// <summary>A score of more readings than this takes copper as if each had its own.</summary>
     internal const int Most = 200;
 
     /// <summary>What a reading is off by, besides its copper, at the least: squared ohms.</summary>
@@ -22,7 +22,6 @@ internal sealed class Correlated
     private readonly int[] begins;
     private readonly double[][] rows;
 
-    /// <param name="valued">At most <see cref="Most"/>.</param>
     private Correlated(List<Valued> valued)
     {
         this.valued = valued;

@@ -75,7 +75,11 @@ internal sealed class Reckoning
     internal List<Weighed> Singles(CancellationToken cancel)
     {
         var all = new List<Weighed> { new([], Math.Log(priors.Nothing), 0, new Altered(drawn, [], new HashSet<int>())) };
-        var some = Candidates(Open(null));
+        var open = Open(null);
+
+        // Side by side; what others ask of them later waits for nobody.
+        open.Bridged.AsParallel().WithCancellation(cancel).ForAll(p => _ = BridgesOf(p));
+        var some = Candidates(open);
         WeighSingles(some, cancel);
         return Refined([.. all, .. some.Select(Single)], cancel);
     }
@@ -110,9 +114,11 @@ internal sealed class Reckoning
     private List<Supposition> Candidates(Unexplained open) => candidates.GetOrAdd(open.Key, _ => new(() =>
     {
         var others = suspects.Of(open.Apart, open.Off, open.Broken).DistinctBy(s => s.Key);
-        var bridged = open.Bridged.ToList().AsParallel().AsOrdered().Select(p => bridges.GetOrAdd(p, _ => new(() => Bridges(p))).Value).ToList();
+        var bridged = open.Bridged.Select(BridgesOf).ToList();
         return [.. others, .. bridged.SelectMany(b => b.Cavities), .. bridged.SelectMany(b => b.Along)];
     })).Value;
+
+    private (List<Supposition> Cavities, List<Supposition> Along) BridgesOf((int A, int B) nets) => bridges.GetOrAdd(nets, _ => new(() => Bridges(nets))).Value;
 
     /// <summary>Bridges between two nets: between cavities, and between wires where the readings can say how far along.</summary>
     private (List<Supposition> Cavities, List<Supposition> Along) Bridges((int A, int B) nets)
