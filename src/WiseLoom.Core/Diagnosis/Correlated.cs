@@ -66,26 +66,6 @@ internal sealed class Correlated
         return TensorPrimitives.Dot<double>(z, z) is var sum and > 0 ? TensorPrimitives.Dot<double>(y, z) / sum : 0;
     }
 
-    /// <summary>What each wire seems to have more than drawn, ohms: the mean of its copper given all values (Gauss and Markov).</summary>
-    internal static Dictionary<int, double> Copper(List<Valued> valued, Func<int, double> spreadOf)
-    {
-        var all = new Correlated(valued);
-        var pulls = all.Unwhitened(all.Whitened(i => valued[i].Over));
-        var more = new Dictionary<int, double>();
-        for (var i = 0; i < valued.Count; i++)
-        {
-            foreach (var (wire, weight, sd) in valued[i].Predicted.Weights)
-            {
-                if (sd > 0)
-                {
-                    more[wire] = more.GetValueOrDefault(wire) + (spreadOf(wire) * weight * sd * pulls[i]);
-                }
-            }
-        }
-
-        return more;
-    }
-
     private void Fill()
     {
         var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
@@ -151,19 +131,6 @@ internal sealed class Correlated
         }
 
         return all;
-    }
-
-    /// <summary>Brought back: each by how they move together, inverted.</summary>
-    private double[] Unwhitened(double[] whitened)
-    {
-        for (var i = whitened.Length - 1; i >= 0; i--)
-        {
-            var (row, before) = (rows[i], rows[i].Length - 1);
-            whitened[i] /= row[^1];
-            TensorPrimitives.MultiplyAdd(row.AsSpan(0, before), -whitened[i], whitened.AsSpan(begins[i], before), whitened.AsSpan(begins[i], before));
-        }
-
-        return whitened;
     }
 
     private static double One(double off)

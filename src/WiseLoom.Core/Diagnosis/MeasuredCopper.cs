@@ -2,28 +2,72 @@ namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>What each wire seems to have, from all readings at once that say something of it.</summary>
 /// <remarks>Each reading is a sum of parts, each by its share of the current squared (Thomson's principle). Parts have the mean and spread of the drawing before, and
-/// are moved by all readings together.</remarks>
+/// are moved reading by reading (Kalman, 1960).</remarks>
 internal static class MeasuredCopper
 {
     /// <summary>Readings further off than this many standard deviations are not of the copper.</summary>
     private const double TooFar = 6;
 
-    /// <summary>Beyond so many the copper is taken as those before show it.</summary>
-    private const int MostReadings = 400;
+    /// <summary>Of larger pieces the copper is taken as drawn.</summary>
+    private const int MostWires = 240, MostReadings = 400;
 
     /// <summary>The loom with the parts that its readings show.</summary>
     /// <param name="metal">The nets asked about, without what is still looked for.</param>
     internal static DrawnLoom Of(DrawnLoom drawn, Evidence evidence, Altered metal)
     {
-        var valued = new List<Valued>();
-        foreach (var seen in evidence.Touching(metal.Nets, metal.Filled).Where(o => !o.Moved && Evidence.IsJoined(o)).Take(MostReadings))
+        var readings = evidence.Touching(metal.Nets, metal.Filled).Where(o => !o.Moved && Evidence.IsJoined(o)).Take(MostReadings)
+            .Select(o => (Seen: o, Predicted: evidence.Predict(o, metal))).Where(x => x.Predicted is not null && Math.Abs(evidence.Off(x.Seen, x.Predicted)) <= TooFar).ToList();
+        var places = readings.SelectMany(r => r.Predicted!.Weights).Where(w => w.Wire >= 0 && w.Sd > 0).Select(w => w.Wire).Distinct().ToList();
+        if (places.Count is 0 or > MostWires)
         {
-            if (evidence.Predict(seen, metal) is { } predicted && Math.Abs(evidence.Off(seen, predicted)) <= TooFar)
+            return drawn;
+        }
+
+        var at = places.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
+        var (more, spread) = (new double[places.Count], new double[places.Count, places.Count]);
+        for (var i = 0; i < places.Count; i++)
+        {
+            spread[i, i] = Math.Pow(drawn.PartOf(places[i]).Sd, 2);
+        }
+
+        foreach (var (seen, predicted) in readings)
+        {
+            var shares = predicted!.Weights.Where(w => w.Wire >= 0 && w.Sd > 0).Select(w => (At: at[w.Wire], Share: w.Weight * w.Sd / drawn.PartOf(w.Wire).Sd)).ToList();
+            Take(more, spread, shares, seen.Ohm!.Value - evidence.LeadsOf(seen) - predicted.Ohms, Math.Pow(evidence.Noise(seen), 2));
+        }
+
+        return drawn.With(places.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => more[x.i]));
+    }
+
+    private static void Take(double[] more, double[,] spread, List<(int At, double Share)> shares, double over, double noise)
+    {
+        var moves = new double[more.Length];
+        for (var i = 0; i < more.Length; i++)
+        {
+            foreach (var (at, share) in shares)
             {
-                valued.Add(new(predicted, seen.Ohm!.Value - evidence.LeadsOf(seen) - predicted.Ohms, Math.Pow(evidence.Noise(seen), 2)));
+                moves[i] += spread[i, at] * share;
             }
         }
 
-        return valued.Count == 0 ? drawn : drawn.With(Correlated.Copper(valued, wire => drawn.PartOf(wire).Sd));
+        foreach (var (at, share) in shares)
+        {
+            noise += share * moves[at];
+            over -= share * more[at];
+        }
+
+        for (var i = 0; i < more.Length; i++)
+        {
+            if (moves[i] == 0)
+            {
+                continue;
+            }
+
+            more[i] += moves[i] * over / noise;
+            for (var j = 0; j < more.Length; j++)
+            {
+                spread[i, j] -= moves[i] * moves[j] / noise;
+            }
+        }
     }
 }
