@@ -29,6 +29,11 @@ public sealed class HiddenBehindTests
         { "the feed is missing, and a plug of its circuit is filled wrongly", [new MissingFault(WireTo("P:5")), SwapFault.Of("X6", "1", "3")] },
         { "contacts exchanged within what a bridge joins", [SwapFault.Of("X4", "1", "2"), new ShortFault("X8:1", "X8:2", 0.35)] },
         { "the same nearer the bridge", [SwapFault.Of("X8", "1", "2"), new ShortFault("X6:1", "X6:2", 0.31)] },
+        { "contacts exchanged in the plug where the bridge is", [SwapFault.Of("X8", "1", "2"), new ShortFault("X8:1", "X8:2", 0.6)] },
+        { "contacts exchanged far from where their circuits touch", [SwapFault.Of("X9", "1", "2"), new ShortFault("X1:1", "X1:2", 0.97)] },
+        { "contacts exchanged, and a third circuit touches one of theirs", [SwapFault.Of("X3", "1", "2"), new ShortFault(WireTo("X7:1"), WireTo("X2:3"), 0.29) { AlongMm = [1184, 477] }] },
+        { "a poor leg of a circuit that touches another at its next leg", [new ShortFault(WireTo("X6:1"), WireTo("X7:2"), 0.26) { AlongMm = [900, 260] }, new ResistiveFault(WireTo("X8:1"), 46.8, "to")] },
+        { "two plugs whose neighbours touch, of three circuits", [new ShortFault("X8:1", "X8:2", 0.71), new ShortFault("X4:2", "X4:3", 0.36)] },
         { "two plugs of one circuit, each with two contacts exchanged", [SwapFault.Of("X2", "1", "2"), SwapFault.Of("X3", "1", "2")] },
         { "a poor wire that something touches beyond its joint", [new ResistiveFault(WireTo("X6:3"), 0.5, "from"), new ShortFault(WireTo("X6:3"), WireTo("X2:3"), 0.2) { AlongMm = [300, 400] }] },
         { "a poor wire that something touches before its joint", [new ResistiveFault(WireTo("X6:3"), 0.5, "to"), new ShortFault(WireTo("X6:3"), WireTo("X2:3"), 0.2) { AlongMm = [300, 400] }] },
@@ -97,6 +102,25 @@ public sealed class HiddenBehindTests
         left.Of(new ResistiveFault(WireTo("X2:3"), double.NaN)).ShouldBeGreaterThan(0.9);
         left.Of(new ResistiveFault(WireTo("X9:3"), double.NaN)).ShouldBe(0);
         left.Of(new OpenFault(WireTo("X2:3"))).ShouldBe(0, "it still joins");
+    }
+
+    [Fact]
+    public void A_poor_joint_is_not_behind_what_reads_too_little()
+    {
+        // With a bridge of too many ohms all readings through it are lower than that leaves them.
+        var left = Left(new ShortFault("X6:1", "X6:2", 5), new ShortFault("X6:1", "X6:2", 0.3), new ResistiveFault(WireTo("X8:1"), 40, "to"));
+        left.Of(new ResistiveFault(WireTo("X8:1"), double.NaN)).ShouldBeGreaterThan(0.9);
+        left.Of(new ResistiveFault(WireTo("X6:1"), double.NaN)).ShouldBe(0);
+    }
+
+    [Fact]
+    public void What_is_explained_speaks_for_a_contact_where_it_is()
+    {
+        var bridge = new ShortFault("X6:1", "X6:2", 0.3);
+        var left = Left(bridge, bridge, SwapFault.Of("X8", "1", "2"));
+        left.Of(SwapFault.Of("X8", "1", "2")).ShouldBeGreaterThan(0);
+        left.Of(SwapFault.Of("X9", "1", "2")).ShouldBeLessThan(left.Of(SwapFault.Of("X8", "1", "2")));
+        left.Of(SwapFault.Of("X8", "1", "3")).ShouldBeLessThan(left.Of(SwapFault.Of("X8", "1", "2")), "its third contact reads as it should");
     }
 
     [Fact]

@@ -27,6 +27,7 @@ internal sealed class Evidence
     private readonly Meter meter;
     private readonly Dictionary<int, List<Observation>> ofNet = [];
     private readonly Dictionary<ProbePoint, List<Observation>> ofEmpty = [];
+    private readonly Dictionary<ProbePoint, int> at = [];
     private readonly List<Observation> all = [];
     private readonly Dictionary<Observation, Located> located = new(ReferenceEqualityComparer.Instance);
     private readonly ConcurrentDictionary<string, Touched> touching = new(StringComparer.Ordinal);
@@ -36,11 +37,12 @@ internal sealed class Evidence
         this.drawn = drawn;
         this.meter = meter;
         all.AddRange(observations);
-        foreach (var (seen, at) in all.AsParallel().AsOrdered().Select(o => (o, Located.Of(drawn, o))).ToList())
+        foreach (var (seen, found) in all.AsParallel().AsOrdered().Select(o => (o, Located.Of(drawn, o))).ToList())
         {
-            located.TryAdd(seen, at);
+            located.TryAdd(seen, found);
             foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())
             {
+                at[point] = at.GetValueOrDefault(point) + (seen.Moved ? 0 : 1);
                 if (drawn.NetOf(point) is var net and >= 0)
                 {
                     Add(ofNet, net, seen);
@@ -61,6 +63,9 @@ internal sealed class Evidence
 
     /// <summary>What the leads seem to add to every reading, ohms.</summary>
     internal double LeadOhms { get; }
+
+    /// <summary>How many readings were taken at a place, without those of a loom that was moved.</summary>
+    internal int At(ProbePoint point) => at.GetValueOrDefault(point);
 
     /// <summary>Readings that touch some drawn nets, or cavities without a wire.</summary>
     internal IReadOnlyList<Observation> Touching(IEnumerable<int> nets, IEnumerable<ProbePoint> empties) => Found(nets, empties).Readings;

@@ -10,35 +10,51 @@ internal sealed class LeftOver
     private const double Alone = 0.9;
 
     private readonly DrawnLoom drawn;
-    private readonly List<Predicted> off = [];
+    private readonly Evidence evidence;
+
+    /// <summary>Readings that are higher than the first leaves them: a poor joint lowers none.</summary>
+    private readonly List<Predicted> higher = [];
     private readonly List<Predicted> broken = [];
 
     /// <summary>Places of readings that contacts elsewhere could be behind: what contradicts metal, and within what a bridge joins what is off.</summary>
     private readonly List<HashSet<ProbePoint>> contradicted = [];
 
+    /// <summary>At each place, how many.</summary>
+    private readonly Dictionary<ProbePoint, int> unexplained = [];
+
     internal LeftOver(DrawnLoom drawn, Evidence evidence, Weighed first)
     {
-        this.drawn = drawn;
+        (this.drawn, this.evidence) = (drawn, evidence);
         foreach (var seen in evidence.All.Where(o => !o.Moved && !evidence.IsExplained(o, first)))
         {
             var predicted = evidence.Predict(seen, first.Altered);
-            if (first.Faults[0] is ShortFault || evidence.Contradicts(seen, predicted))
+            HashSet<ProbePoint> places = [.. seen.A, .. seen.B ?? []];
+            foreach (var place in places)
             {
-                contradicted.Add([.. seen.A, .. seen.B ?? []]);
+                unexplained[place] = unexplained.GetValueOrDefault(place) + 1;
             }
 
-            if (predicted is not null)
+            if (first.Faults[0] is ShortFault || evidence.Contradicts(seen, predicted))
             {
-                (Evidence.IsJoined(seen) ? off : broken).Add(predicted);
+                contradicted.Add(places);
+            }
+
+            if (predicted is not null && !Evidence.IsJoined(seen))
+            {
+                broken.Add(predicted);
+            }
+            else if (predicted is not null && evidence.Off(seen, predicted) > 0)
+            {
+                higher.Add(predicted);
             }
         }
     }
 
     /// <summary>How many of these readings another fault could be behind: by the share that a poor wire carries of them, by what an open wire alone carries, by the
-    /// contacts that stand elsewhere.</summary>
+    /// contacts that stand elsewhere, less what says that these stand where they should.</summary>
     internal double Of(Fault other) => other switch
     {
-        ResistiveFault poor => Math.Round(Carries(off, poor.Wire).Sum(), 2),
+        ResistiveFault poor => Math.Round(Carries(higher, poor.Wire).Sum(), 2),
         OpenFault open => Carries(broken, open.Wire).Count(c => c > Alone),
         CavityFault moved => OfMoved(moved),
         _ => 0,
@@ -46,7 +62,7 @@ internal sealed class LeftOver
 
     private IEnumerable<double> Carries(List<Predicted> some, string wire) => some.Select(p => p.Of(drawn.PlaceOf(wire)));
 
-    /// <summary>Of those that explain as much the ones that move fewest contacts.</summary>
+    /// <summary>Readings that touch them, less those that say where they should be; of those that explain as much the ones that move fewest contacts.</summary>
     private double OfMoved(CavityFault fault)
     {
         if (contradicted.Count == 0)
@@ -62,6 +78,6 @@ internal sealed class LeftOver
         };
         var moved = cavities.Select(c => new ProbePoint(fault.Connector, c)).ToList();
         var touched = contradicted.Count(c => moved.Exists(c.Contains));
-        return touched == 0 ? 0 : touched - (1e-3 * moved.Count);
+        return touched == 0 ? 0 : touched - moved.Sum(c => 1e-3 + evidence.At(c) - unexplained.GetValueOrDefault(c));
     }
 }

@@ -10,10 +10,10 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>So many pairs of wires that a bridge lies between are weighed when it is placed beside another fault, and of the likeliest.</summary>
     private const int MoreAlong = 8, MostAlong = 48;
 
-    /// <summary>Bridges that are placed anew at most, each time, those of the likeliest and those beside the likeliest; and how often: two bridges move each other.</summary>
+    /// <summary>Bridges that are placed anew at most, each time, those of the likeliest, those beside the likeliest, and of those beside each kind of fault the one that fewest readings deny; and how often: two bridges move each other.</summary>
     private const int MostPlaced = 6, MostBeside = 4, Placings = 2;
 
-    /// <summary>So many of the likeliest are looked at, and so many of them beside the same fault in the same nets: where that one spoils what a bridge reads, another place of it may be far better.</summary>
+    /// <summary>So many of the likeliest are looked at, and so many of them beside the same fault in the same nets that as many readings deny: where that one spoils what a bridge reads, another place of it may be far better.</summary>
     private const int MostLooked = 60, MostAlike = 3;
 
     /// <summary>So many more that fewest readings deny.</summary>
@@ -52,21 +52,22 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <param name="isWorth">Whether a bridge of one of them is placed anew.</param>
     private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
     {
-        var bridges = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).SelectMany(w => w.Faults.OfType<ShortFault>().Select(b => (w, b)));
-        var worth = bridges.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Altered.Nets.Order())}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).ToList();
+        var bridges = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Select(w => (w, Denials: weighing.DenialsOf(w))).SelectMany(x => x.w.Faults.OfType<ShortFault>().Select(b => (x.w, b, x.Denials)));
+        var worth = bridges.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Altered.Nets.Order())} {x.Denials}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).ToList();
 
         // Where a bridge is not placed yet, its ohms say little: whether it joins what is joined says more.
-        var some = worth.Take(looked).Union(looked > 1 ? worth.OrderBy(x => weighing.DenialsOf(x.w)).ThenByDescending(x => x.w.Score).Take(MostDenied) : []).ToList();
+        var some = worth.Take(looked).Union(looked > 1 ? worth.OrderBy(x => x.Denials).ThenByDescending(x => x.w.Score).Take(MostDenied) : []).ToList();
         var places = some.AsParallel().AsOrdered().WithCancellation(cancel).Select(x =>
         {
             var besides = x.w.Faults.Remove(x.b);
             var there = ways.Of(besides);
-            return (Besides: besides, Bridge: x.b, There: there, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, Of: x.w);
+            return (Besides: besides, Bridge: x.b, There: there, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, x.w.Score, x.Denials);
         }).Where(x => x.Pieces is not null).ToList();
         var distinct = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").ToList();
 
-        var beside = distinct.OrderByDescending(x => x.Besides.Length == 1 && singles.TryGetValue(FaultKeys.Of(x.Besides[0]), out var alone) ? alone.Score : double.NegativeInfinity).ThenBy(x => weighing.DenialsOf(x.Of));
-        var anew = distinct.Take(MostPlaced).Union(beside.Take(MostBeside)).ToList();
+        var beside = distinct.OrderByDescending(x => x.Besides.Length == 1 && singles.TryGetValue(FaultKeys.Of(x.Besides[0]), out var alone) ? alone.Score : double.NegativeInfinity).ThenBy(x => x.Denials);
+        var undenied = distinct.OrderBy(x => x.Denials).ThenByDescending(x => x.Score).DistinctBy(x => x.Besides.FirstOrDefault()?.GetType());
+        var anew = distinct.Take(MostPlaced).Union(beside.Take(MostBeside)).Union(undenied).ToList();
         return Merged(falling, [.. anew.AsParallel().AsOrdered().WithCancellation(cancel).SelectMany(x => Anew(x.Besides, x.Bridge, x.There, most))]);
     }
 

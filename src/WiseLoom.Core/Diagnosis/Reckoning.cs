@@ -13,8 +13,8 @@ internal sealed class Reckoning
     /// <summary>Of the singles that explain something, so many are the first of two.</summary>
     private const int Firsts = 10;
 
-    /// <summary>So many of them of one kind in the same nets.</summary>
-    private const int FirstsAlike = 3;
+    /// <summary>So many of them of one kind in the same nets, and the best between wires along the way: what spoils a bridge at a contact may leave that.</summary>
+    private const int FirstsAlike = 2;
 
     /// <summary>So many bridges between nets that these leave out are firsts too: what they alone would read may be spoilt by the second.</summary>
     private const int FirstBridges = 3;
@@ -151,7 +151,7 @@ internal sealed class Reckoning
     /// <summary>Two at once: each of the best singles, with whatever would explain what it leaves.</summary>
     private List<Weighed> Pairs(List<Weighed> singlesFalling, CancellationToken cancel)
     {
-        var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(Likeness).SelectMany(g => g.Take(FirstsAlike)).OrderByDescending(s => s.Score).Take(Firsts).ToList();
+        var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(Likeness).SelectMany(g => g.Take(FirstsAlike).Union(g.Where(s => s.Faults is [ShortFault { AlongMm: not null }]).Take(1))).OrderByDescending(s => s.Score).Take(Firsts).ToList();
         var are = firsts.Select(Likeness).ToHashSet(StringComparer.Ordinal);
         firsts.AddRange(singlesFalling.Where(s => s.Faults is [ShortFault]).DistinctBy(Likeness).Where(s => !are.Contains(Likeness(s))).Take(FirstBridges));
         var tried = firsts.AsParallel().AsOrdered().WithCancellation(cancel).Select(f => (First: f, Seconds: Behind(f))).ToList();
@@ -191,7 +191,7 @@ internal sealed class Reckoning
             var behind = told.Where(t => t.Left > 0).GroupBy(t => t.Other.Faults[0].GetType()).SelectMany(g => g.OrderByDescending(t => t.Left).ThenByDescending(t => t.Alone.Score).Take(SecondsLeft)).Select(t => t.Other);
             var best = falling.Take(SecondsBest).Union(behind).ToList();
             var are = best.Where(o => o.Faults[0] is ShortFault).Select(o => Likeness(Single(o))).ToHashSet(StringComparer.Ordinal);
-            var bridges = ordered.Where(t => t.Other.Faults[0] is ShortFault).GroupBy(t => Likeness(t.Alone), t => t.Other).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike)).Take(SecondsBridges);
+            var bridges = ordered.Where(t => t.Other.Faults[0] is ShortFault).GroupBy(t => Likeness(t.Alone), t => t.Other).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike).Append(g.MaxBy(o => o.LogPrior)!)).Take(SecondsBridges);
             return [.. best.Union(bridges).Union(falling).Take(Seconds)];
         }
 
@@ -209,7 +209,20 @@ internal sealed class Reckoning
 
     /// <summary>A single with a second one near it: sizes are fitted anew, because one fault hides part of the other.</summary>
     private Supposition Both(Weighed first, Supposition other) =>
-        new([FaultKeys.Unsized(first.Faults[0]), other.Faults[0]], first.Score - first.Gain + other.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
+        new([Following(FaultKeys.Unsized(first.Faults[0]), other.Faults[0]), other.Faults[0]], first.Score - first.Gain + other.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
+
+    /// <summary>A bridge goes with the contacts that it was seen at when these stand elsewhere; where it lies then is sought when it is placed.</summary>
+    private Fault Following(Fault fault, Fault other)
+    {
+        if (fault is not ShortFault { AlongMm: null } bridge || other is not CavityFault astray)
+        {
+            return fault;
+        }
+
+        var moved = astray.Moved(drawn.Loom);
+        string Of(string place) => ProbePoint.Parse(place) is var p && p.Connector == astray.Connector && moved.TryGetValue(p.Cavity, out var now) ? new ProbePoint(p.Connector, now).ToString() : place;
+        return bridge with { A = Of(bridge.A), B = Of(bridge.B) };
+    }
 
     /// <summary>What a supposition leaves unexplained; null for the loom as drawn.</summary>
     private Unexplained Open(Weighed? with)
