@@ -73,8 +73,10 @@ public sealed class CorrelatedTests
                 over -= shares[w] * copper[w];
             }
 
-            // The law of 30 degrees of freedom, never below what no value at all would cost.
-            score += Math.Max(-45, -0.919 - (15.5 * Math.Log(1 + (over * over / variance / 30)))) - (0.5 * Math.Log(variance));
+            // The law of 30 degrees of freedom, never below what no value at all would cost; what costs that tells nothing of the copper.
+            var one = -0.919 - (15.5 * Math.Log(1 + (over * over / variance / 30)));
+            score += Math.Max(-45, one) - (0.5 * Math.Log(variance));
+            over = one > -45 ? over : 0;
             for (var w = 0; w < of.Wires; w++)
             {
                 copper[w] += moves[w] * over / variance;
@@ -90,6 +92,15 @@ public sealed class CorrelatedTests
 
     [Fact]
     public void All_values_are_as_likely_as_one_after_the_other() => Cases.Sample(of => Near(Correlated.Score(of.Values), OneByOne(of)), iter: 400);
+
+    /// <summary>One of many that is far off costs what it costs by itself, wherever it stands among them.</summary>
+    [Fact]
+    public void A_value_that_nothing_explains_spoils_no_other() => Cases.Sample(of =>
+    {
+        var sound = of.Values.ConvertAll(v => v with { Over = 0 });
+        var worst = Enumerable.Range(0, sound.Count).Select(i => Correlated.Score([.. sound.Select((v, k) => k == i ? v with { Over = 50 } : v)])).DefaultIfEmpty(0).Min();
+        return sound.Count == 0 || worst > Correlated.Score(sound) - 45 - 1e-6;
+    }, iter: 200);
 
     /// <summary>s·C⁻¹·over / s·C⁻¹·s, with C⁻¹ by elimination.</summary>
     [Fact]

@@ -43,10 +43,15 @@ internal sealed class Correlated
         }
 
         var all = new Correlated(valued);
-        var (score, whitened) = (0.0, all.Whitened(i => valued[i].Over));
+        var score = 0.0;
+        var told = new double[valued.Count];
         for (var i = 0; i < valued.Count; i++)
         {
-            score += One(whitened[i]) - Math.Log(all.rows[i][^1]);
+            // What nothing explains tells nothing of the copper that others share with it.
+            var (off, sd) = (all.Beyond(i, valued[i].Over, told), all.rows[i][^1]);
+            var one = One(off);
+            told[i] = one > WrongValue ? off : 0;
+            score += one - Math.Log(sd);
         }
 
         return score;
@@ -126,11 +131,16 @@ internal sealed class Correlated
         var all = new double[rows.Length];
         for (var i = 0; i < all.Length; i++)
         {
-            var before = rows[i].Length - 1;
-            all[i] = (of(i) - TensorPrimitives.Dot<double>(rows[i].AsSpan(0, before), all.AsSpan(begins[i], before))) / rows[i][^1];
+            all[i] = Beyond(i, of(i), all);
         }
 
         return all;
+    }
+
+    private double Beyond(int at, double value, double[] told)
+    {
+        var before = rows[at].Length - 1;
+        return (value - TensorPrimitives.Dot<double>(rows[at].AsSpan(0, before), told.AsSpan(begins[at], before))) / rows[at][^1];
     }
 
     private static double One(double off)

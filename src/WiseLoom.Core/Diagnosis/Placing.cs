@@ -25,6 +25,9 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>Places of a bridge that fit worse than the best by so much are not weighed.</summary>
     private const double WorthWeighing = 40;
 
+    /// <summary>Of so many suppositions of two bridges between different nets, so many cavities beside each other of either.</summary>
+    private const int MostTwos = 2, MostNeighbours = 3;
+
     /// <summary>Less is not better.</summary>
     private const double Better = 0.5;
 
@@ -33,6 +36,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <param name="refined">Sorts them, and fits the sizes of the best once more.</param>
     internal List<Weighed> Of(List<Weighed> falling, Func<List<Weighed>, List<Weighed>> refined, CancellationToken cancel)
     {
+        falling = refined(Merged(falling, Neighbouring(falling, cancel)));
         for (var round = 0; round < Placings; round++)
         {
             var before = falling[0];
@@ -44,6 +48,16 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         }
 
         return refined(Once(falling, 1, MostAlong, (_, _, _) => true, cancel));
+    }
+
+    /// <summary>Two bridges that are both where they come oftenest, between cavities beside each other: as long as neither is placed, each hides where the other lies.</summary>
+    private List<Weighed> Neighbouring(List<Weighed> falling, CancellationToken cancel)
+    {
+        var twos = falling.Take(MostLooked).Where(w => w.Faults is [ShortFault, ShortFault]).Select(w => (One: Of(w.Faults[0]), Other: Of(w.Faults[1]))).Where(t => t.One.Count > 0 && t.Other.Count > 0);
+        return [.. twos.DistinctBy(t => $"{t.One[0].Key} {t.Other[0].Key}").Take(MostTwos).SelectMany(t => t.One.SelectMany(a => t.Other.Where(b => b.Key != a.Key).Select(b => (a, b)))).ToList()
+            .AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Weigh(new([p.a.Faults[0], p.b.Faults[0]], p.a.LogPrior + p.b.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)))))];
+
+        List<Supposition> Of(Fault bridge) => [.. suspects.Neighbouring((ShortFault)bridge).Take(MostNeighbours)];
     }
 
     /// <summary>Places the bridges of the likeliest once.</summary>
@@ -61,14 +75,16 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         {
             var besides = x.w.Faults.Remove(x.b);
             var there = ways.Of(besides);
-            return (Besides: besides, Bridge: x.b, There: there, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, x.w.Score, x.Denials);
+            return (Besides: besides, Bridge: x.b, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, x.w.Score, x.Denials);
         }).Where(x => x.Pieces is not null).ToList();
         var distinct = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").ToList();
 
-        var beside = distinct.OrderByDescending(x => x.Besides.Length == 1 && singles.TryGetValue(FaultKeys.Of(x.Besides[0]), out var alone) ? alone.Score : double.NegativeInfinity).ThenBy(x => x.Denials);
+        // Beside the likeliest as these are by themselves: as long as a bridge is not placed, it spoils the size of the other too.
+        var beside = distinct.Select(x => (x.Bridge, x.Denials, Alone: x.Besides.Length == 1 ? singles.GetValueOrDefault(FaultKeys.Of(x.Besides[0])) : null)).Where(x => x.Alone is not null)
+            .OrderByDescending(x => x.Alone!.Score).ThenBy(x => x.Denials).Take(MostBeside).Select(x => (Besides: x.Alone!.Faults, x.Bridge));
         var undenied = distinct.OrderBy(x => x.Denials).ThenByDescending(x => x.Score).DistinctBy(x => x.Besides.FirstOrDefault()?.GetType());
-        var anew = distinct.Take(MostPlaced).Union(beside.Take(MostBeside)).Union(undenied).ToList();
-        return Merged(falling, [.. anew.AsParallel().AsOrdered().WithCancellation(cancel).SelectMany(x => Anew(x.Besides, x.Bridge, x.There, most))]);
+        var anew = distinct.Take(MostPlaced).Union(undenied).Select(x => (x.Besides, x.Bridge)).Concat(beside).ToList();
+        return Merged(falling, [.. anew.AsParallel().AsOrdered().WithCancellation(cancel).SelectMany(x => Anew(x.Besides, x.Bridge, ways.Of(x.Besides), most))]);
     }
 
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>

@@ -21,7 +21,7 @@ internal sealed class Reckoning
 
     /// <summary>For each of them so many are tried as the second: the best; of each kind some that could be behind what the first leaves, however little they explain alone; some
     /// bridges between any nets that these leave out, because a first may spoil what a bridge alone explains; and the next best.</summary>
-    private const int Seconds = 44, SecondsBest = 16, SecondsLeft = 4, SecondsBridges = 10, SecondsAlike = 2;
+    private const int Seconds = 44, SecondsBest = 16, SecondsLeft = 4, SecondsBridges = 16, SecondsAlike = 1;
 
     /// <summary>So many of the best are refined, unless they are this far behind.</summary>
     private const int ToRefine = 20;
@@ -191,7 +191,10 @@ internal sealed class Reckoning
             var behind = told.Where(t => t.Left > 0).GroupBy(t => t.Other.Faults[0].GetType()).SelectMany(g => g.OrderByDescending(t => t.Left).ThenByDescending(t => t.Alone.Score).Take(SecondsLeft)).Select(t => t.Other);
             var best = falling.Take(SecondsBest).Union(behind).ToList();
             var are = best.Where(o => o.Faults[0] is ShortFault).Select(o => Likeness(Single(o))).ToHashSet(StringComparer.Ordinal);
-            var bridges = ordered.Where(t => t.Other.Faults[0] is ShortFault).GroupBy(t => Likeness(t.Alone), t => t.Other).Where(g => !are.Contains(g.Key)).SelectMany(g => g.Take(SecondsAlike).Append(g.MaxBy(o => o.LogPrior)!)).Take(SecondsBridges);
+
+            // Between any two nets the likeliest place and what fits best alone, of all nets the former first.
+            var bridges = ordered.Where(t => t.Other.Faults[0] is ShortFault).GroupBy(t => Likeness(t.Alone), t => t.Other).Where(g => !are.Contains(g.Key))
+                .SelectMany(g => g.Take(SecondsAlike).Prepend(g.MaxBy(o => o.LogPrior)!).Distinct().Select((o, turn) => (o, turn))).OrderBy(x => x.turn).Select(x => x.o).Take(SecondsBridges);
             return [.. best.Union(bridges).Union(falling).Take(Seconds)];
         }
 

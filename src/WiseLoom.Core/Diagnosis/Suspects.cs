@@ -74,6 +74,10 @@ internal sealed class Suspects
     internal IEnumerable<(Supposition Supposed, ProbePoint A, ProbePoint B)> Between(int a, int b) =>
         Bridges(a, b).Select(x => (One(new ShortFault(x.A.ToString(), x.B.ToString(), double.NaN), priors.Short * x.Share, wires * 2), x.A, x.B));
 
+    /// <summary>Bridges between cavities beside each other in one plug, of the nets that a bridge joins.</summary>
+    internal IEnumerable<Supposition> Neighbouring(ShortFault bridge) =>
+        drawn.NetsOf([bridge]).ToList() is [var a, var b] ? Between(a, b).TakeWhile(x => Near(x.A, x.B) == 1).Select(x => x.Supposed) : [];
+
     private Supposition One(Fault fault, double share, double among) => new([fault], Math.Log((1 - priors.Nothing) * share / among));
 
     private IEnumerable<(Fault Fault, double Share, double Among)> Moved(Face face, HashSet<int> touched)

@@ -29,7 +29,10 @@ internal sealed record Laying(Supposition Supposed, ImmutableArray<Fault> OfAnyS
 /// <summary>Holds suppositions against readings.</summary>
 internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
 {
-    private const int Halvings = 24, Rounds = 3;
+    private const int Halvings = 24, MostHalved = 3, Rounds = 3;
+
+    /// <summary>Readings further off than this many of their standard deviations are not asked for the size of a fault.</summary>
+    private const double Agrees = 8;
 
     /// <summary>Weighs one; the sizes of its poor joints and bridges are fitted first.</summary>
     internal Weighed Weigh(Supposition supposed)
@@ -150,30 +153,28 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             return (isBridge ? 0 : 1, 0);
         }
 
-        // Least squares where it adds one to one; else by halving on the reading that shows it most.
-        double size;
-        if (shows.TrueForAll(s => s.As.Ohms - s.At0 > 0.98))
+        // Where it adds one to one by all readings; else by halving on those that show it most, that which most others agree with. Another fault may be in some of them.
+        var size = Math.Max(isBridge ? 0 : 0.005, shows.TrueForAll(s => s.As.Ohms - s.At0 > 0.98)
+            ? Added(shows)
+            : shows.OrderByDescending(s => (s.As.Ohms - s.At0) * Math.Sqrt(s.Weight)).Take(place < 0 ? 1 : MostHalved).Select(Halved).MinBy(Misfit));
+        var width = 1 / Math.Sqrt(shows.Sum(s => s.Weight * Math.Pow(s.As.Ohms - s.At0, 2)));
+        var density = isBridge ? OhmLaws.Bridge(size) : OhmLaws.PoorJoint(size);
+        return (size, Math.Log(Math.Min(1, density * width * 2.507)));
+
+        double Misfit(double ohm) => place < 0 ? 0 : shows.Sum(s => Math.Min(Agrees * Agrees, s.Weight * Math.Pow(s.Ohm - s.As.With(place, ohm - 1), 2)));
+
+        double Halved(Shows one)
         {
-            size = shows.Sum(s => s.Weight * (s.Ohm - s.At0)) / shows.Sum(s => s.Weight);
-        }
-        else
-        {
-            var most = shows.MaxBy(s => (s.As.Ohms - s.At0) * Math.Sqrt(s.Weight))!;
             var (from, to) = (1e-3, 1e4);
             for (var step = 0; step < Halvings; step++)
             {
                 var middle = Math.Sqrt(from * to);
-                var predicted = place < 0 ? evidence.Predict(most.Seen, With(middle))?.Ohms : most.As.With(place, middle - 1);
-                (from, to) = predicted is null || predicted > most.Ohm ? (from, middle) : (middle, to);
+                var predicted = place < 0 ? evidence.Predict(one.Seen, With(middle))?.Ohms : one.As.With(place, middle - 1);
+                (from, to) = predicted is null || predicted > one.Ohm ? (from, middle) : (middle, to);
             }
 
-            size = Math.Sqrt(from * to);
+            return Math.Sqrt(from * to);
         }
-
-        size = Math.Max(isBridge ? 0 : 0.005, size);
-        var width = 1 / Math.Sqrt(shows.Sum(s => s.Weight * Math.Pow(s.As.Ohms - s.At0, 2)));
-        var density = isBridge ? OhmLaws.Bridge(size) : OhmLaws.PoorJoint(size);
-        return (size, Math.Log(Math.Min(1, density * width * 2.507)));
 
         Shows? Shown(Observation seen)
         {
@@ -185,6 +186,16 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             // Without it a bridge is a joint; where a poor wire is no single part, the metal is laid out anew.
             return (place < 0 ? evidence.Predict(seen, without.Value)?.Ohms : predicted.With(place, -1)) is { } at0 ? new(seen, seen.Ohm!.Value - evidence.LeadsOf(seen), at0, evidence.Noise(seen), predicted) : null;
         }
+    }
+
+    /// <summary>Ohms that were added to readings: least squares of those that agree with their middle by weight.</summary>
+    private static double Added(List<Shows> shows)
+    {
+        var rising = shows.OrderBy(s => s.Ohm - s.At0).ToList();
+        var left = shows.Sum(s => s.Weight) / 2;
+        var middle = rising.Find(s => (left -= s.Weight) <= 0) is { } half ? half.Ohm - half.At0 : rising[^1].Ohm - rising[^1].At0;
+        var agree = shows.Where(s => Math.Abs(s.Ohm - s.At0 - middle) * Math.Sqrt(s.Weight) < Agrees).ToList();
+        return agree.Count == 0 ? middle : agree.Sum(s => s.Weight * (s.Ohm - s.At0)) / agree.Sum(s => s.Weight);
     }
 
     /// <summary>A reading that shows the size of a fault: what it would be with none of it, and with an ohm.</summary>
