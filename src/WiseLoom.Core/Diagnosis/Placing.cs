@@ -55,7 +55,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     {
         var twos = falling.Take(MostLooked).Where(w => w.Faults is [ShortFault, ShortFault]).Select(w => (One: Of(w.Faults[0]), Other: Of(w.Faults[1]))).Where(t => t.One.Count > 0 && t.Other.Count > 0);
         return [.. twos.DistinctBy(t => $"{t.One[0].Key} {t.Other[0].Key}").Take(MostTwos).SelectMany(t => t.One.SelectMany(a => t.Other.Where(b => b.Key != a.Key).Select(b => (a, b)))).ToList()
-            .AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Weigh(new([p.a.Faults[0], p.b.Faults[0]], p.a.LogPrior + p.b.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)))))];
+            .AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Weigh(new([p.a.Faults[0], p.b.Faults[0]], p.a.LogPrior + p.b.LogPrior + priors.LogSecond)))];
 
         List<Supposition> Of(Fault bridge) => [.. suspects.Neighbouring((ShortFault)bridge).Take(MostNeighbours)];
     }
@@ -90,7 +90,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
     private List<Weighed> Anew(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
     {
-        var before = besides.Length == 0 ? 0 : Math.Log(priors.Second / (1 - priors.Nothing)) + (singles.GetValueOrDefault(FaultKeys.Of(besides[0])) is { } known ? known.Score - known.Gain : double.NaN);
+        var before = besides.Length == 0 ? 0 : priors.LogSecond + (singles.GetValueOrDefault(FaultKeys.Of(besides[0])) is { } known ? known.Score - known.Gain : double.NaN);
         if (double.IsNaN(before))
         {
             return [];

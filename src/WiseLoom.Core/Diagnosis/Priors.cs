@@ -8,6 +8,9 @@ namespace WiseLoom.Core.Diagnosis;
 /// <param name="Device">Of faults that show only with everything plugged in, the share of devices.</param>
 internal sealed record Priors(double Nothing, double Second, double Open, double Resistive, double Short, double Swap, double Misplaced, double Shift, double Mirrored, double Intermittent, double Device)
 {
+    /// <summary>What the logarithm of a fault by itself is moved by where it is the second.</summary>
+    internal double LogSecond => Math.Log(Second / (1 - Nothing));
+
     /// <summary>What is taken before the log says anything weighs as much as so many faults of the log.</summary>
     private const double Weight = 60;
 

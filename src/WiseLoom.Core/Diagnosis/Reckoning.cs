@@ -97,7 +97,7 @@ internal sealed class Reckoning
     private Weighed Together(Weighed one, Weighed other)
     {
         ImmutableArray<Fault> both = [one.Faults[0], other.Faults[0]];
-        return new(both, one.Score + other.Score + Math.Log(priors.Second / (1 - priors.Nothing)), one.Gain + other.Gain, weighing.Alter(both));
+        return new(both, one.Score + other.Score + priors.LogSecond, one.Gain + other.Gain, weighing.Alter(both));
     }
 
     /// <summary>Falling by score, the sizes of the best fitted once more. What is as likely stays in the order of the drawing.</summary>
@@ -174,7 +174,8 @@ internal sealed class Reckoning
             }
         }
 
-        return found;
+        // A bridge that follows its contact may come to where another pair has it.
+        return [.. found.DistinctBy(FaultKeys.Of)];
 
         // All that may be behind what a first leaves, each with how much of it.
         List<(Supposition Other, double Left)> Behind(Weighed first)
@@ -212,7 +213,7 @@ internal sealed class Reckoning
 
     /// <summary>A single with a second one near it: sizes are fitted anew, because one fault hides part of the other.</summary>
     private Supposition Both(Weighed first, Supposition other) =>
-        new([Following(FaultKeys.Unsized(first.Faults[0]), other.Faults[0]), other.Faults[0]], first.Score - first.Gain + other.LogPrior + Math.Log(priors.Second / (1 - priors.Nothing)));
+        new([Following(FaultKeys.Unsized(first.Faults[0]), other.Faults[0]), other.Faults[0]], first.Score - first.Gain + other.LogPrior + priors.LogSecond);
 
     /// <summary>A bridge goes with the contacts that it was seen at when these stand elsewhere; where it lies then is sought when it is placed.</summary>
     private Fault Following(Fault fault, Fault other)

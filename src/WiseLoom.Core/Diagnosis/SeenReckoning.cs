@@ -132,7 +132,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
                 var names = new[] { first.Faults[0].ToString(), second.Faults[0].ToString() };
                 if (taken.Add(string.Join('|', names.Order(StringComparer.Ordinal))))
                 {
-                    var prior = first.Score - first.Gain + second.Score - second.Gain + Math.Log(priors.Second / (1 - priors.Nothing));
+                    var prior = first.Score - first.Gain + second.Score - second.Gain + priors.LogSecond;
                     pairs.Add(weighing.Weigh(new([first.Faults[0], second.Faults[0]], prior)));
                 }
             }
