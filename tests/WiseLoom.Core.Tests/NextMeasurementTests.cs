@@ -22,18 +22,18 @@ public sealed class NextMeasurementTests
     private static (ProbePoint, string) Key(ProbePoint a, ImmutableArray<ProbePoint>? b) =>
         b is [var one] && one.CompareTo(a) < 0 ? (one, a.ToString()) : (a, b is { } far ? string.Join(' ', far.Order()) : "*");
 
-    /// <summary>Played to the end with two hidden faults: no place twice, no cavity that is not there, and at most as many as a case may take.</summary>
+    /// <summary>Played to the end with two hidden faults: no place twice, unless it says so, and none three times; no cavity that is not there, and at most as many as a case may take.</summary>
     [Fact]
-    public void No_measurement_is_asked_for_twice_and_each_is_of_cavities_that_there_are() => Gen.Int[1, 100_000].Sample(seed =>
+    public void No_measurement_is_asked_for_twice_without_saying_so_and_each_is_of_cavities_that_there_are() => Gen.Int[1, 100_000].Sample(seed =>
     {
         var bench = new SimulatedBench(Launch, Plan.Meter, [.. new HiddenFaults(Launch, seed).Some(2)], seed);
         var readings = Planned(bench);
-        var taken = readings.Select(o => Key(o.A[0], o.B)).ToHashSet();
+        var (taken, again) = (readings.Select(o => Key(o.A[0], o.B)).ToHashSet(), new HashSet<(ProbePoint, string)>());
         for (var extra = 0; extra < Trial.MostExtra && Diagnostician.Find(readings, Plan.Meter, TestContext.Current.CancellationToken).Next is { } next; extra++)
         {
             bench.Moved = next.Moved;
             ImmutableArray<ProbePoint> far = next.B ?? [.. Launch.ProbePoints().Where(p => p != next.A)];
-            if ((!next.Moved && !taken.Add(Key(next.A, next.B))) || far.Append(next.A).Any(p => Launch.FindConnector(p.Connector)?.Family.Cavities.Contains(p.Cavity) != true) || next.B?.Contains(next.A) == true)
+            if ((!next.Moved && next.IsAgain == taken.Add(Key(next.A, next.B))) || (next.IsAgain && !again.Add(Key(next.A, next.B))) || far.Append(next.A).Any(p => Launch.FindConnector(p.Connector)?.Family.Cavities.Contains(p.Cavity) != true) || next.B?.Contains(next.A) == true)
             {
                 return false;
             }
@@ -49,6 +49,7 @@ public sealed class NextMeasurementTests
     {
         { new(new("A", "1"), [new("B", "2")], false), "Measure A:1 to B:2." },
         { new(new("A", "1"), [new("B", "2")], true), "While the loom is moved, measure A:1 to B:2." },
+        { new(new("A", "1"), [new("B", "2")], false) { IsAgain = true }, "Measure A:1 to B:2 once more: what it read may have been the touch." },
         { new(new("A", "1"), null, false), "Measure A:1 to all other circuits, joined." },
         { new(new("A", "1"), [new("B", "2"), new("B", "3")], false), "Measure A:1 to B:2 and B:3, joined." },
         { new(new("A", "1"), [new("B", "2"), new("B", "3"), new("B", "4"), new("B", "5")], false), "Measure A:1 to B:2 and 3 more cavities, joined." },
@@ -61,6 +62,26 @@ public sealed class NextMeasurementTests
     [Fact]
     public void A_sound_loom_that_was_measured_whole_asks_for_nothing() =>
         Diagnostician.Find(Planned(new(Launch, Plan.Meter, [], 5)), Plan.Meter, TestContext.Current.CancellationToken).Next.ShouldBeNull();
+
+    /// <summary>One reading by hand that is too high may be the touch, and nothing else can be measured on a wire by itself: the same once more. Then the second decides.</summary>
+    [Theory]
+    [InlineData(0.95, 1)]
+    [InlineData(0.1, 0)]
+    public void What_is_odd_alone_is_read_once_more(double secondOhm, int faults)
+    {
+        var wires = Looms.Of([.. Enumerable.Range(1, 20).Select(i => $"P{i}:1-Q{i}:1@{1000 + (31 * i)}")]);
+        var hand = new Diagnostician(wires, 20, CopperTolerance.Usual, FaultTally.None);
+        var readings = Enumerable.Range(1, 20).Select(i => Observation.Of(new($"P{i}", "1"), new($"Q{i}", "1"), i == 7 ? 0.95 : 0.1)).ToList();
+        var first = hand.Find(readings, Meter.HandTwoWire, TestContext.Current.CancellationToken);
+        first.Ranking[0].Probability.ShouldBeLessThan(Diagnostician.SureEnough);
+        var next = first.Next.ShouldNotBeNull();
+        (next.A, next.B!.Value.Single(), next.IsAgain).ShouldBe((new("P7", "1"), new("Q7", "1"), true));
+
+        readings.Add(Observation.Of(next.A, next.B!.Value[0], secondOhm));
+        var second = hand.Find(readings, Meter.HandTwoWire, TestContext.Current.CancellationToken);
+        second.Ranking[0].Faults.Length.ShouldBe(faults);
+        second.Next.ShouldBeNull();
+    }
 
     /// <summary>One of twenty legs of a splice may be touched: half of them joined come before each by itself.</summary>
     [Fact]

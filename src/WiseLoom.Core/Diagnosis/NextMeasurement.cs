@@ -1,0 +1,225 @@
+using System.Collections.Immutable;
+using WiseLoom.Core.Faults;
+using WiseLoom.Core.Looms;
+
+namespace WiseLoom.Core.Diagnosis;
+
+/// <summary>Looks for the measurement that tells most for its time.</summary>
+internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands hands)
+{
+    /// <summary>So many groups are told apart, and so many points are tried.</summary>
+    private const int Groups = 40, MostPoints = 30;
+
+    /// <summary>Less than this many bits are not worth a touch, however near.</summary>
+    internal const double LeastBits = 0.02;
+
+    /// <summary>Outcomes this many of their own standard deviations from each other, each, are told apart.</summary>
+    private const double Apart = 2;
+
+    /// <summary>What copper is off by, as a share of it, and the most ohms of it on a way: near enough to choose a measurement by.</summary>
+    private const double CopperShare = 0.06, MostCopper = 0.5;
+
+    /// <summary>The same between places whose copper was measured, as that of a net with many ends has been.</summary>
+    private const double MeasuredShare = 0.025;
+
+    /// <summary>A bridge that may lie on fewer wires is sought end by end; of more, so many ends are joined at most.</summary>
+    private const int LeastJoined = 4, MostJoined = 24;
+
+    /// <summary>The best of the pairs of points that the likeliest groups touch.</summary>
+    /// <param name="groups">Groups with their shares, falling.</param>
+    /// <param name="before">Seconds that pass before the loom can be measured.</param>
+    /// <returns>Null when no measurement tells more; with the bits that it tells in a second.</returns>
+    internal (Measurement? Measurement, double Rate) Of(IReadOnlyList<(Weighed Best, double Share)> groups, double before)
+    {
+        var told = groups.Take(Groups).Where(g => g.Share > 1e-4).ToList();
+        if (told.Count < 2)
+        {
+            return default;
+        }
+
+        // Copper is hardly ever off by as much as it may be: what would tell nothing if it were may tell yet. And where nothing new tells, what is odd is read again: it may be the touch.
+        var best = Best(told, CopperShare, before);
+        best = best.Measurement is null ? Best(told, MeasuredShare, before) : best;
+        return best.Measurement is null ? Again(told, before) : best;
+    }
+
+    private (Measurement? Measurement, double Rate) Best(List<(Weighed Best, double Share)> told, double copper, double before)
+    {
+        var taken = evidence.All.Select(Key).ToHashSet();
+        var tried = Possible(told).Select(x => (x.One, x.IsOfMeasured, Seen: new Observation([x.One.A], x.One.B, null, x.One.Moved))).Where(x => !taken.Contains(Key(x.Seen))).ToList();
+        return Best(told, before, tried.ConvertAll(x => x.One), tried.AsParallel().AsOrdered().Select(x =>
+        {
+            var (at, share) = (evidence.Locate(x.Seen), x.IsOfMeasured ? MeasuredShare : copper);
+            return told.ConvertAll(g => Outcome(x.One, at, g.Best, share));
+        }));
+    }
+
+    /// <summary>What was read once, and what one of the groups does not explain, once more.</summary>
+    private (Measurement? Measurement, double Rate) Again(List<(Weighed Best, double Share)> told, double before)
+    {
+        var once = evidence.All.GroupBy(Key).Where(g => g.Count() == 1).Select(g => g.Single()).Where(o => o is { A.Length: 1, B: not null, Moved: false, With: null } && Evidence.IsJoined(o));
+        var odd = once.Where(o => told.Exists(g => evidence.Touches(o, g.Best.Altered)) && told.Exists(g => !evidence.IsExplained(o, g.Best))).Take(MostPoints).ToList();
+        return Best(told, before, odd.ConvertAll(o => new Measurement(o.A[0], o.B, false) { IsAgain = true }), odd.AsParallel().AsOrdered().Select(o => told.ConvertAll(g => Outcome(o, g.Best))));
+    }
+
+    /// <summary>That which tells most for its seconds.</summary>
+    /// <param name="outcomes">Of each, what each group would show.</param>
+    private (Measurement? Measurement, double Rate) Best(List<(Weighed Best, double Share)> told, double before, List<Measurement> tried, ParallelQuery<List<(double Ohms, double Sd)?>> outcomes)
+    {
+        var total = told.Sum(g => g.Share);
+        var rates = outcomes.Select(all => Bits([.. all.Select((o, i) => (told[i].Share / total, o))])).ToList();
+        var best = (Measurement: (Measurement?)null, Rate: 0.0);
+        for (var i = 0; i < tried.Count; i++)
+        {
+            var rate = rates[i] > LeastBits ? rates[i] / (hands.Seconds(tried[i]) + before) : 0;
+            best = rate > best.Rate ? (tried[i], rate) : best;
+        }
+
+        return best;
+    }
+
+    /// <summary>Measurements that may tell some groups apart, and whether between places whose copper was measured.</summary>
+    private IEnumerable<(Measurement One, bool IsOfMeasured)> Possible(List<(Weighed Best, double Share)> told)
+    {
+        var points = Points(told);
+        for (var i = 0; i < points.Count; i++)
+        {
+            for (var j = i + 1; j < points.Count; j++)
+            {
+                yield return (Measurement.Of(points[i], points[j]), false);
+            }
+
+            if (drawn.NetOf(points[i]) >= 0)
+            {
+                yield return (new(points[i], null, false), false);
+            }
+        }
+
+        // A contact that may stand in any of several cavities: all of them joined, then half of them.
+        foreach (var astray in told.SelectMany(g => g.Best.Faults.OfType<MisplacedFault>()).GroupBy(f => (f.Connector, f.From)))
+        {
+            ImmutableArray<ProbePoint> places = [.. astray.Select(f => new ProbePoint(f.Connector, f.To)).Distinct()];
+            var far = drawn.Graph.NetOf(new(astray.Key.Connector, astray.Key.From))?.Points.Where(p => p.Connector != astray.Key.Connector).Take(3) ?? [];
+            foreach (var point in places.Length > 1 ? far : [])
+            {
+                yield return (new(point, places, false), false);
+                yield return (new(point, places[..((places.Length + 1) / 2)], false), false);
+            }
+        }
+
+        foreach (var joined in JoinedEnds(told))
+        {
+            yield return (joined, true);
+        }
+
+        // What is loose shows only while it is moved, between places of its own net.
+        foreach (var net in told.SelectMany(g => g.Best.Faults.OfType<IntermittentFault>()).SelectMany(f => drawn.NetsOf([f])).Distinct())
+        {
+            ImmutableArray<ProbePoint> places = [.. drawn.Graph.Nets[net].Points.Take(MostPoints)];
+            for (var i = 0; i < places.Length; i++)
+            {
+                for (var j = i + 1; j < places.Length; j++)
+                {
+                    yield return (new(places[i], [places[j]], true), false);
+                }
+            }
+        }
+    }
+
+    /// <summary>The same for the same places, whichever probe is where.</summary>
+    private static (ProbePoint, ProbePoint?, int, bool) Key(Observation seen) =>
+        seen is { A: [var a], B: [var b] } ? a.CompareTo(b) < 0 ? (a, b, 1, seen.Moved) : (b, a, 1, seen.Moved) : (seen.A[0], seen.B?[0], seen.B?.Length ?? 0, seen.Moved);
+
+    /// <summary>Places that the groups would change, those of the likeliest first.</summary>
+    private List<ProbePoint> Points(List<(Weighed Best, double Share)> told)
+    {
+        var hands = told.SelectMany(g => g.Best.Faults).SelectMany(f => f.Places(drawn.Loom)).Select(p => ProbePoint.TryParse(p, out var point) ? point : (ProbePoint?)null).OfType<ProbePoint>();
+        var wires = told.SelectMany(g => g.Best.Faults).SelectMany(f => f.Places(drawn.Loom)).Select(drawn.Loom.FindWire).OfType<Wire>().SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point);
+        var whole = told.SelectMany(g => g.Best.Altered.Points);
+        return [.. hands.Concat(wires).Concat(whole).Distinct().Take(MostPoints)];
+    }
+
+    /// <summary>A bridge that may lie on any of many wires of a net: from the other net to the far ends of some of them, joined. Through the wire that it lies on it reads less.</summary>
+    private IEnumerable<Measurement> JoinedEnds(List<(Weighed Best, double Share)> told)
+    {
+        var along = told.SelectMany(g => g.Best.Faults.OfType<ShortFault>()).Where(f => f.AlongMm is not null).Select(f => (One: drawn.Loom.FindWire(f.A), Other: drawn.Loom.FindWire(f.B))).Where(w => w.One is not null && w.Other is not null).ToList();
+        foreach (var side in along.Concat(along.Select(w => (One: w.Other, Other: w.One))).GroupBy(w => (drawn.NetOfWire(w.One!), drawn.NetOfWire(w.Other!))))
+        {
+            List<ProbePoint> ends = [.. side.Select(w => w.One!).DistinctBy(w => w.Id).Select(End).OfType<ProbePoint>().Distinct()];
+            if (ends.Count < LeastJoined || (side.Select(w => End(w.Other!)).OfType<ProbePoint>().Cast<ProbePoint?>().FirstOrDefault() ?? drawn.SkeletonOf(side.Key.Item2).Points.Select(p => (ProbePoint?)p.Point).FirstOrDefault()) is not { } from)
+            {
+                continue;
+            }
+
+            for (var some = (ends.Count + 1) / 2; some > 1; some /= 2)
+            {
+                yield return new(from, [.. ends.Take(Math.Min(some, MostJoined))], false);
+                yield return new(from, [.. ends.Where((_, i) => i % 2 == 0).Take(Math.Min(some, MostJoined))], false);
+            }
+        }
+    }
+
+    /// <summary>An end of a wire that a probe can touch.</summary>
+    private static ProbePoint? End(Wire wire) => !wire.To.IsSplice ? wire.To.Point : !wire.From.IsSplice ? wire.From.Point : null;
+
+    /// <summary>What a group would show: its value and spread; null for apart.</summary>
+    private (double Ohms, double Sd)? Outcome(Measurement seen, Located at, Weighed of, double share)
+    {
+        if (seen.B is null)
+        {
+            return of.Altered.NearestStranger(seen.A) is { } nearest ? (nearest, evidence.Noise(nearest) + (share * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
+        }
+
+        var predicted = evidence.Predict(at, of.Altered) ?? (at.Touches(of.Altered) ? null : at.AsDrawn);
+        if (predicted is null || predicted.Ohms > evidence.Meter.UpToOhms)
+        {
+            return null;
+        }
+
+        if (seen.Moved && of.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
+        {
+            return null;
+        }
+
+        var (noise, copper) = (evidence.Noise(predicted.Ohms), share * Math.Min(OfCopper(predicted.Ohms, of), MostCopper));
+        return (predicted.Ohms, Math.Sqrt((copper * copper) + (noise * noise)));
+    }
+
+    /// <summary>What a group would show where a reading was taken already: its copper is by then known as well as that reading tells it.</summary>
+    private (double Ohms, double Sd)? Outcome(Observation taken, Weighed of)
+    {
+        if (evidence.Predict(taken, of.Altered) is not { } predicted)
+        {
+            return null;
+        }
+
+        var (copper, noise) = (predicted.Variance, Math.Pow(evidence.Noise(taken), 2));
+        var known = copper / (copper + noise);
+        return (predicted.Ohms + (known * (taken.Ohm!.Value - evidence.LeadOhms - predicted.Ohms)), Math.Sqrt(noise * (1 + known)));
+    }
+
+    /// <summary>What is copper of a value, as far as the sizes of faults are not.</summary>
+    private static double OfCopper(double ohms, Weighed of) => Math.Max(0, ohms - of.Faults.Sum(f => f switch { ShortFault bridge => bridge.Ohm, ResistiveFault poor => poor.Ohm, _ => 0 }));
+
+    /// <summary>Information that tells outcomes apart: those within <see cref="Apart"/> of their standard deviations of each other count as one.</summary>
+    private static double Bits(List<(double Share, (double Ohms, double Sd)? Outcome)> outcomes)
+    {
+        var apart = outcomes.Where(o => o.Outcome is null).Sum(o => o.Share);
+        var bits = apart > 0 ? -apart * Math.Log2(apart) : 0;
+        var (cluster, end) = (0.0, double.NegativeInfinity);
+        foreach (var (share, outcome) in outcomes.Where(o => o.Outcome is not null).OrderBy(o => o.Outcome!.Value.Ohms))
+        {
+            var (ohms, sd) = outcome!.Value;
+            if (ohms - (Apart * sd) > end && cluster > 0)
+            {
+                bits -= cluster * Math.Log2(cluster);
+                cluster = 0;
+            }
+
+            cluster += share;
+            end = Math.Max(end, ohms + (Apart * sd));
+        }
+
+        return cluster > 0 ? bits - (cluster * Math.Log2(cluster)) : bits;
+    }
+}
