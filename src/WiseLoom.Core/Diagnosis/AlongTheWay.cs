@@ -158,13 +158,12 @@ internal sealed class AlongTheWay
         var (best, step) = (rough.Best, 0.5 / Grid);
         for (var round = 0; round < halvings; round++)
         {
-            var from = best;
-            for (var i = -2; i <= 2; i++)
+            var (alongOne, alongOther) = (Around(best.T, step, t => sides.A.Way(one, t)), Around(best.S, step, s => sides.B.Way(other, s)));
+            foreach (var (t, near) in alongOne)
             {
-                for (var j = -2; j <= 2; j++)
+                foreach (var (s, far) in alongOther)
                 {
-                    var (t, s) = (Math.Clamp(from.T + (i * step), 0, 1), Math.Clamp(from.S + (j * step), 0, 1));
-                    if (At(t, s).Misfit is var misfit && misfit < best.Misfit)
+                    if (sides.At(near, far).Misfit is var misfit && misfit < best.Misfit)
                     {
                         best = (t, s, misfit);
                     }
@@ -191,6 +190,10 @@ internal sealed class AlongTheWay
         var valley = rough.Fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Best.Misfit - best.Misfit));
         return new(fault, onOne.PoorEnd ?? onOther.PoorEnd, best.Misfit, sdA * onOne.PerT, sdB * onOther.PerT, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
+
+    /// <summary>Places around one along a wire, with the ways there.</summary>
+    private static (double At, double[] Way)[] Around(double middle, double step, Func<double, double[]> way) =>
+        [.. Enumerable.Range(-2, 5).Select(i => Math.Clamp(middle + (i * step), 0, 1)).Select(at => (at, way(at)))];
 
     /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>
     private BridgedPieces? SidesOf(ShortFault bridge) =>

@@ -161,7 +161,7 @@ internal sealed class Altered
     }
 
     /// <summary>Numbers of the drawn nets with a place on a piece of metal.</summary>
-    internal IReadOnlySet<int> DrawnNetsOn(int piece)
+    internal HashSet<int> DrawnNetsOn(int piece)
     {
         if (drawnOn is null)
         {

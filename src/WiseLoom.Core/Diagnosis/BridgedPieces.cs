@@ -19,7 +19,7 @@ internal sealed record BridgedPieces(Side A, Side B, double[] Ohms, double[] Wei
         }
 
         var nets = onA.Concat(onB).Select(drawn.NetOf).Where(n => n >= 0).ToHashSet();
-        var seen = evidence.Touching(nets, onA.Concat(onB).Where(p => drawn.NetOf(p) < 0)).Where(o => !o.Moved && Evidence.IsJoined(o));
+        var seen = evidence.Touching(nets, onA.Concat(onB).Where(p => drawn.NetOf(p) < 0)).Select(r => r.Seen).Where(o => !o.Moved && Evidence.IsJoined(o));
         var values = seen.Select(o => (Seen: o, Ends: Through(o))).Where(v => v.Ends is not null).ToList();
         return values.Count == 0 ? null : new(
             new(a.Metal, onA, a.Legs, values.ConvertAll(v => v.Ends!.Value.A)),

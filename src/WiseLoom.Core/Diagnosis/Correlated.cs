@@ -1,4 +1,5 @@
 using System.Numerics.Tensors;
+using System.Runtime.InteropServices;
 
 namespace WiseLoom.Core.Diagnosis;
 
@@ -73,7 +74,9 @@ internal sealed class Correlated
 
     private void Fill()
     {
-        var byWire = new Dictionary<int, List<(int Reading, double Sd)>>();
+        // Of each wire the first reading that it shows in, and the last, each with that before it.
+        var byWire = new Dictionary<int, (int First, int Last)>();
+        var shares = new List<(int Reading, double Sd, int Before)>();
         for (var i = 0; i < rows.Length; i++)
         {
             begins[i] = i;
@@ -82,7 +85,7 @@ internal sealed class Correlated
             {
                 if (sd > 0 && byWire.TryGetValue(wire, out var before))
                 {
-                    begins[i] = Math.Min(begins[i], before[0].Reading);
+                    begins[i] = Math.Min(begins[i], before.First);
                 }
             }
 
@@ -95,18 +98,15 @@ internal sealed class Correlated
                     continue;
                 }
 
-                if (!byWire.TryGetValue(wire, out var list))
+                ref var own = ref CollectionsMarshal.GetValueRefOrAddDefault(byWire, wire, out var isKnown);
+                for (var at = isKnown ? own.Last : -1; at >= 0; at = shares[at].Before)
                 {
-                    byWire.Add(wire, list = []);
-                }
-
-                foreach (var (other, otherSd) in list)
-                {
-                    row[other - begins[i]] += weight * sd * otherSd;
+                    row[shares[at].Reading - begins[i]] += weight * sd * shares[at].Sd;
                 }
 
                 row[^1] += weight * sd * weight * sd;
-                list.Add((i, weight * sd));
+                shares.Add((i, weight * sd, isKnown ? own.Last : -1));
+                own = (isKnown ? own.First : i, shares.Count - 1);
             }
         }
     }

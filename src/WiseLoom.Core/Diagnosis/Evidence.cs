@@ -67,8 +67,8 @@ internal sealed class Evidence
     /// <summary>How many readings were taken at a place, without those of a loom that was moved.</summary>
     internal int At(ProbePoint point) => at.GetValueOrDefault(point);
 
-    /// <summary>Readings that touch some drawn nets, or cavities without a wire.</summary>
-    internal IReadOnlyList<Observation> Touching(IEnumerable<int> nets, IEnumerable<ProbePoint> empties) => Found(nets, empties).Readings;
+    /// <summary>Readings that touch some drawn nets, or cavities without a wire, with their places.</summary>
+    internal IReadOnlyList<Located> Touching(IEnumerable<int> nets, IEnumerable<ProbePoint> empties) => Found(nets, empties).Readings;
 
     /// <summary>The same with what they say of the drawing; kept, because the same nets are asked for again and again.</summary>
     private Touched Found(IEnumerable<int> nets, IEnumerable<ProbePoint> empties)
@@ -83,8 +83,8 @@ internal sealed class Evidence
                 found.UnionWith(list ?? []);
             }
 
-            Observation[] readings = [.. found];
-            return new(readings, new(() => Score(readings, null, [])));
+            Located[] readings = [.. found.Select(Locate)];
+            return new(readings, new(() => Score(readings, null, [])), new(() => readings.Count(r => Denies(r.Seen, r.JoinsAsDrawn))));
         });
     }
 
@@ -100,26 +100,36 @@ internal sealed class Evidence
     }
 
     /// <summary>What says joined and apart wrongly, of the readings that some faults touch.</summary>
-    internal Denials Denied(Altered altered) => Denied(Touching(altered.Nets, altered.Filled), o => WouldJoin(o, altered));
+    internal Denials Denied(Altered altered) => Denied(Found(altered.Nets, altered.Filled), r => r.Joins(altered));
 
     /// <summary>The same for contacts that stand elsewhere: by which nets the cavities then hold, without laying out any metal.</summary>
     internal Denials Denied(CavityFault fault)
     {
         var moved = new MovedContacts(drawn, fault);
-        return Denied(Touching(moved.Nets, moved.Empty), moved.Joins);
+        return Denied(Found(moved.Nets, moved.Empty), r => moved.Joins(r.Seen));
     }
 
-    private Denials Denied(IReadOnlyCollection<Observation> seen, Func<Observation, bool> joins) => new(seen.Count(o => Denies(o, joins(o))), seen.Count(o => Denies(o, WouldJoin(o, null))));
+    private static Denials Denied(Touched touched, Func<Located, bool> joins)
+    {
+        var wrong = 0;
+        foreach (var reading in touched.Readings)
+        {
+            wrong += Denies(reading.Seen, joins(reading)) ? 1 : 0;
+        }
+
+        return new(wrong, touched.DeniedAsDrawn.Value);
+    }
 
     /// <summary>How well a bridge between two cavities of different nets explains the values read through it: the two nets as drawn with its ohms between, fitted; a logarithm without its constant.</summary>
-    internal double Bridged(IReadOnlyCollection<Observation> touching, ProbePoint p, ProbePoint q)
+    internal double Bridged(IReadOnlyCollection<Located> touching, ProbePoint p, ProbePoint q)
     {
         var (one, other) = (drawn.SpotOf(p), drawn.SpotOf(q));
         var (a, b) = (drawn.AsDrawn(one.Net), drawn.AsDrawn(other.Net));
         var (weights, sum, squares) = (0.0, 0.0, 0.0);
-        foreach (var seen in touching)
+        foreach (var places in touching)
         {
-            if (seen.Moved || !IsJoined(seen) || Locate(seen) is not { A: [var x], B: null or { Length: 1 } } places)
+            var seen = places.Seen;
+            if (seen.Moved || !IsJoined(seen) || places is not { A: [var x], B: null or { Length: 1 } })
             {
                 continue;
             }
@@ -159,9 +169,7 @@ internal sealed class Evidence
     }
 
     /// <summary>The same through the altered nets alone.</summary>
-    internal Predicted? Within(Observation seen, Altered altered) => Within(Locate(seen), altered);
-
-    private static Predicted? Within(Located at, Altered altered)
+    internal static Predicted? Within(Located at, Altered altered)
     {
         if (at is { A: [var one], B: [var other] })
         {
@@ -200,25 +208,6 @@ internal sealed class Evidence
     /// <summary>Whether a reading says the contrary. Metal of more than the meter's scale reads as none; only values can tell that.</summary>
     private static bool Denies(Observation seen, bool joins) => !seen.Moved && joins != IsJoined(seen) && !(joins && seen.Ohm is not null);
 
-    /// <summary>Whether metal would join the two sides of a reading, without asking by how much.</summary>
-    private bool WouldJoin(Observation seen, Altered? altered)
-    {
-        var at = Locate(seen);
-        if (altered is null)
-        {
-            return at.B is not null && Array.Exists(at.A, a => a.Net >= 0 && Array.Exists(at.B, b => b.Net == a.Net));
-        }
-
-        if (at.B is not { } far)
-        {
-            return Array.Exists(at.A, a => altered.Node(a) is var node && node >= 0 && altered.DrawnNetsOn(altered.PieceAt(node)).Any(n => !at.Own.Contains(n)));
-        }
-
-        return Array.Exists(at.A, a => altered.Node(a) is var node && node >= 0
-            ? Array.Exists(far, b => altered.Node(b) is var other && other >= 0 && altered.PieceAt(other) == altered.PieceAt(node))
-            : a.Net >= 0 && Array.Exists(far, b => b.Net == a.Net && altered.Node(b) < 0));
-    }
-
     /// <summary>How far a value is from a prediction, in standard deviations of copper and meter together; 0 where it has none to hold against.</summary>
     internal double Off(Observation seen, Predicted? predicted) =>
         predicted is null || seen.Moved || seen.Ohm is not { } ohm ? 0 : (ohm - LeadsOf(seen) - predicted.Ohms) / Math.Sqrt(predicted.Variance + Square(Noise(seen)));
@@ -255,13 +244,13 @@ internal sealed class Evidence
         list.Add(seen);
     }
 
-    private double Score(IReadOnlyCollection<Observation> observations, Altered? altered, IReadOnlyCollection<int> loose)
+    private double Score(Located[] readings, Altered? altered, IReadOnlyCollection<int> loose)
     {
         var score = 0.0;
         var valued = new List<Valued>();
-        foreach (var seen in observations)
+        foreach (var at in readings)
         {
-            var predicted = altered is null ? AsDrawn(seen) : Predict(seen, altered);
+            var (seen, predicted) = (at.Seen, altered is null ? at.AsDrawn : Predict(at, altered));
             if (seen.Moved)
             {
                 score += MovedScore(seen, predicted, loose);
@@ -291,9 +280,10 @@ internal sealed class Evidence
     {
         var valued = new List<Valued>();
         var slopes = new List<double>();
-        foreach (var seen in Touching(altered.Nets, altered.Filled))
+        foreach (var at in Touching(altered.Nets, altered.Filled))
         {
-            if (!seen.Moved && IsJoined(seen) && Predict(seen, altered) is { } predicted && valued.Count < Correlated.Most)
+            var seen = at.Seen;
+            if (!seen.Moved && IsJoined(seen) && valued.Count < Correlated.Most && Predict(at, altered) is { } predicted)
             {
                 valued.Add(new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen))));
                 slopes.Add(predicted.Of(part));
@@ -328,5 +318,6 @@ internal sealed class Evidence
     }
 
     /// <param name="AsDrawn">Their score with the loom as drawn.</param>
-    private sealed record Touched(Observation[] Readings, Lazy<double> AsDrawn);
+    /// <param name="DeniedAsDrawn">How many of them deny the drawing.</param>
+    private sealed record Touched(Located[] Readings, Lazy<double> AsDrawn, Lazy<int> DeniedAsDrawn);
 }

@@ -1,17 +1,62 @@
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>A reading with its places as they are in the drawing: they are looked up once, and asked for often.</summary>
+/// <param name="Seen">The reading.</param>
 /// <param name="A">Places that one probe touches.</param>
 /// <param name="B">Places that the other touches; null for all other drawn nets.</param>
 /// <param name="Own">Drawn nets of the first probe's places; negative for cavities without a wire.</param>
 /// <param name="AsDrawn">What it would be with the loom as drawn; null for apart.</param>
-internal sealed record Located(Spot[] A, Spot[]? B, HashSet<int> Own, Predicted? AsDrawn)
+internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<int> Own, Predicted? AsDrawn)
 {
     internal static Located Of(DrawnLoom drawn, Observation seen)
     {
         Spot[] a = [.. seen.A.Select(drawn.SpotOf)];
         Spot[]? b = seen.B is { } far ? [.. far.Select(drawn.SpotOf)] : null;
-        return new(a, b, a.Select(s => s.Net).ToHashSet(), b is null ? null : Joined(drawn, a, b));
+        return new(seen, a, b, a.Select(s => s.Net).ToHashSet(), b is null ? null : Joined(drawn, a, b));
+    }
+
+    /// <summary>Whether metal joins its two sides in the drawing, without asking by how much.</summary>
+    internal bool JoinsAsDrawn { get; } = B is not null && Array.Exists(A, a => a.Net >= 0 && Array.Exists(B, b => b.Net == a.Net));
+
+    /// <summary>The same with some nets altered.</summary>
+    internal bool Joins(Altered altered)
+    {
+        foreach (var a in A)
+        {
+            var node = altered.Node(a);
+            if (B is null ? node >= 0 && JoinsStranger(altered, node) : node >= 0 ? JoinsFar(altered, node) : a.Net >= 0 && Array.Exists(B, b => b.Net == a.Net && altered.Node(b) < 0))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private bool JoinsStranger(Altered altered, int node)
+    {
+        foreach (var net in altered.DrawnNetsOn(altered.PieceAt(node)))
+        {
+            if (!Own.Contains(net))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private bool JoinsFar(Altered altered, int node)
+    {
+        foreach (var b in B!)
+        {
+            if (altered.Node(b) is var other && other >= 0 && altered.PieceAt(other) == altered.PieceAt(node))
+            {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /// <summary>Whether some nets hold any of its places.</summary>

@@ -18,6 +18,9 @@ internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, doubl
 
     internal Altered Altered => Laid.Value;
 
+    /// <summary>How many readings say joined where it joins nothing, or the other way round; null while that was not asked.</summary>
+    internal int? Denials { get; init; }
+
     /// <summary>The loom that it supposes, with its devices; null while nothing but resistances was held against it.</summary>
     internal SuspectLoom? As { get; init; }
 }
@@ -42,9 +45,11 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             return WeighLaid(Lay(supposed));
         }
 
-        return evidence.Denied(only).Out is { } denied
+        var denials = evidence.Denied(only);
+        var weighed = denials.Out is { } denied
             ? new(supposed.Faults, supposed.LogPrior + denied, denied, new Lazy<Altered>(() => Alter(supposed.Faults)))
             : Fitted(supposed, Alter(supposed.Faults));
+        return weighed with { Denials = denials.Wrong };
     }
 
     /// <summary>Lays one out with sizes of an ohm: of any size it joins the same places.</summary>
@@ -56,11 +61,11 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     }
 
     /// <summary>How many readings say joined where one joins nothing, or the other way round.</summary>
-    internal int DenialsOf(Weighed one) => evidence.Denied(one.Altered).Wrong;
+    internal int DenialsOf(Weighed one) => one.Denials ?? evidence.Denied(one.Altered).Wrong;
 
     /// <summary>The same for one that was laid out.</summary>
     internal Weighed WeighLaid(Laying laid) =>
-        laid.Denials.Out is { } denied ? new(laid.OfAnySize, laid.Supposed.LogPrior + denied, denied, laid.Metal) : Fitted(laid.Supposed, laid.Metal);
+        (laid.Denials.Out is { } denied ? new(laid.OfAnySize, laid.Supposed.LogPrior + denied, denied, laid.Metal) : Fitted(laid.Supposed, laid.Metal)) with { Denials = laid.Denials.Wrong };
 
     /// <summary>Fits the sizes that are not known.</summary>
     /// <param name="metal">With an ohm for each of them.</param>
@@ -123,7 +128,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
                     break;
                 }
 
-                (one, gain) = (new(sized, one.Score + more, one.Gain + more, altered), gain + more);
+                (one, gain) = (one with { Faults = sized, Score = one.Score + more, Gain = one.Gain + more, Laid = new(altered) }, gain + more);
             }
         }
 
@@ -147,7 +152,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         var place = metal.PlaceOf(PartOf(faults, at));
         Altered With(double ohm) => Alter(faults.SetItem(at, Sized(faults[at], ohm)));
         var without = new Lazy<Altered>(() => With(0));
-        var shows = evidence.Touching(metal.Nets, []).Where(o => !o.Moved && Evidence.IsJoined(o)).Select(Shown).OfType<Shows>().Where(s => s.As.Ohms - s.At0 > 1e-3).ToList();
+        var shows = evidence.Touching(metal.Nets, []).Where(r => !r.Seen.Moved && Evidence.IsJoined(r.Seen)).Select(Shown).OfType<Shows>().Where(s => s.As.Ohms - s.At0 > 1e-3).ToList();
         if (shows.Count == 0)
         {
             return (isBridge ? 0 : 1, 0);
@@ -176,15 +181,16 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             return Math.Sqrt(from * to);
         }
 
-        Shows? Shown(Observation seen)
+        Shows? Shown(Located at)
         {
-            if (evidence.Within(seen, metal) is not { } predicted)
+            var seen = at.Seen;
+            if (Evidence.Within(at, metal) is not { } predicted)
             {
                 return null;
             }
 
             // Without it a bridge is a joint; where a poor wire is no single part, the metal is laid out anew.
-            return (place < 0 ? evidence.Predict(seen, without.Value)?.Ohms : predicted.With(place, -1)) is { } at0 ? new(seen, seen.Ohm!.Value - evidence.LeadsOf(seen), at0, evidence.Noise(seen), predicted) : null;
+            return (place < 0 ? evidence.Predict(at, without.Value)?.Ohms : predicted.With(place, -1)) is { } at0 ? new(seen, seen.Ohm!.Value - evidence.LeadsOf(seen), at0, evidence.Noise(seen), predicted) : null;
         }
     }
 
