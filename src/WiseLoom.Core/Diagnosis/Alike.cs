@@ -24,7 +24,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
     /// <summary>Whether two suppositions join the same places everywhere, with values that the meter cannot tell apart.</summary>
     internal bool Are(Weighed one, Weighed other)
     {
-        if (!PluggedOnly(one).SetEquals(PluggedOnly(other)))
+        if ((one.Faults.Any(IsPluggedOnly) || other.Faults.Any(IsPluggedOnly)) && !one.Faults.Where(IsPluggedOnly).ToHashSet().SetEquals(other.Faults.Where(IsPluggedOnly)))
         {
             return false;
         }
@@ -142,8 +142,8 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         _ => [],
     };
 
-    /// <summary>Faults that show only with everything plugged in.</summary>
-    private static HashSet<Fault> PluggedOnly(Weighed one) => [.. one.Faults.Where(f => f is DeviceFault or BackedOutFault or KeyTerminalFault)];
+    /// <summary>Whether a fault shows only with everything plugged in.</summary>
+    private static bool IsPluggedOnly(Fault fault) => fault is DeviceFault or BackedOutFault or KeyTerminalFault;
 
     private static bool IsLoose(Weighed one) => one.Faults.Any(f => f is IntermittentFault);
 

@@ -125,7 +125,7 @@ public sealed class Diagnostician
         ArgumentNullException.ThrowIfNull(meter);
         var leaning = Lean.Of(drawn, meter, observations);
         var evidence = new Evidence(leaning, meter, observations);
-        var odd = observations.Where(o => !evidence.IsExplained(o, null)).ToList();
+        var odd = evidence.Unexplained(null).ToList();
         if (odd.Count == 0)
         {
             return [];

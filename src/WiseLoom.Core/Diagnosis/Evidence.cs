@@ -29,6 +29,9 @@ internal sealed class Evidence
     private readonly Dictionary<ProbePoint, List<Observation>> ofEmpty = [];
     private readonly Dictionary<ProbePoint, int> at = [];
     private readonly List<Observation> all = [];
+
+    /// <summary>Those that the drawing does not explain.</summary>
+    private readonly Lazy<List<Observation>> odd;
     private readonly Dictionary<Observation, Located> located = new(ReferenceEqualityComparer.Instance);
     private readonly ConcurrentDictionary<string, Touched> touching = new(StringComparer.Ordinal);
 
@@ -55,6 +58,7 @@ internal sealed class Evidence
         }
 
         LeadOhms = Leads();
+        odd = new(() => all.FindAll(o => !IsExplained(o, null)));
     }
 
     internal IReadOnlyList<Observation> All => all;
@@ -230,6 +234,12 @@ internal sealed class Evidence
             ? predicted is null || IsJoined(seen) || (by is not null && by.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
             : !Contradicts(seen, predicted) && Math.Abs(Off(seen, predicted)) <= Suspicious;
     }
+
+    /// <summary>All readings that a supposition, or the drawing, does not explain, in no order.</summary>
+    /// <param name="by">Null for the loom as drawn.</param>
+    internal IReadOnlyList<Observation> Unexplained(Weighed? by) => by is null
+        ? odd.Value
+        : [.. odd.Value.Where(o => !Touches(o, by.Altered)), .. Touching(by.Altered.Nets, by.Altered.Filled).Select(r => r.Seen).Where(o => !IsExplained(o, by))];
 
     private static double Square(double x) => x * x;
 

@@ -19,7 +19,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, WaysBeside 
             return OfSightings(one, witness, live);
         }
 
-        var wrong = evidence.All.Where(o => !evidence.IsExplained(o, null)).ToList();
+        var wrong = evidence.Unexplained(null);
         if (one.Faults.IsEmpty)
         {
             return wrong.Count == 0
@@ -28,7 +28,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, WaysBeside 
         }
 
         var explained = wrong.Where(o => evidence.IsExplained(o, one)).ToList();
-        var against = evidence.All.Count(o => !evidence.IsExplained(o, one));
+        var against = evidence.Unexplained(one).Count;
         var why = string.Join(' ', one.Faults.Select(f => Why(f, one, f.Why(drawn.Loom)) + Twins(f) + Broken(f)));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
         return $"{seen} {why}{Against(against)}";
@@ -46,7 +46,7 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, WaysBeside 
             return $"{what} Nothing that was tried explains it better than an error of reading.";
         }
 
-        var against = seen.Sightings.Count(s => !s.Fits(live)) + evidence.All.Count(o => !evidence.IsExplained(o, one));
+        var against = seen.Sightings.Count(s => !s.Fits(live)) + evidence.Unexplained(one).Count;
         var why = string.Join(' ', one.Faults.Select(f => Why(f, one, f.WhyLive(drawn.Loom)) + Twins(f) + Broken(f)));
         return $"{(explained.Count == 0 ? $"It does not explain that {first.InWords()}." : what)} {why}{Against(against)}";
     }

@@ -25,7 +25,7 @@ internal sealed class LeftOver
     internal LeftOver(DrawnLoom drawn, Evidence evidence, Weighed first)
     {
         (this.drawn, this.evidence) = (drawn, evidence);
-        foreach (var seen in evidence.All.Where(o => !o.Moved && !evidence.IsExplained(o, first)))
+        foreach (var seen in evidence.Unexplained(first).Where(o => !o.Moved))
         {
             var predicted = evidence.Predict(seen, first.Altered);
             HashSet<ProbePoint> places = [.. seen.A, .. seen.B ?? []];

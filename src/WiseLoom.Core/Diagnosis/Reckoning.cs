@@ -159,7 +159,8 @@ internal sealed class Reckoning
         var seen = new HashSet<string>(StringComparer.Ordinal);
 
         // The likelier a first, the more are tried beside it; none is left without any.
-        var pairs = tried.SelectMany((s, f) => Among(s.Seconds).Select((o, k) => (s.First, Other: o, Turn: (k + 1) * (f + 2)))).OrderBy(p => p.Turn).Select(p => (p.First, p.Other)).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
+        var among = tried.AsParallel().AsOrdered().WithCancellation(cancel).Select(s => Among(s.Seconds).ToList()).ToList();
+        var pairs = tried.SelectMany((s, f) => among[f].Select((o, k) => (s.First, Other: o, Turn: (k + 1) * (f + 2)))).OrderBy(p => p.Turn).Select(p => (p.First, p.Other)).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
         var apart = pairs.Where(p => !AreClose(p)).Select(p => (First: p.First, Second: Single(p.Other))).Where(p => p.Second.Gain > 0).Select(p => Together(p.First, p.Second));
         var close = pairs.Where(AreClose).ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Lay(Both(p.First, p.Other))).ToList();
         List<Weighed> found = [.. apart];
@@ -233,25 +234,15 @@ internal sealed class Reckoning
     {
         var (apart, off, broken, bridged) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>(), new HashSet<(int, int)>());
         var plugged = new List<int>();
-        foreach (var seen in evidence.All)
+        foreach (var seen in evidence.Unexplained(with))
         {
             var predicted = with is not null && evidence.Touches(seen, with.Altered) ? evidence.Predict(seen, with.Altered) : evidence.AsDrawn(seen);
-            var isContrary = evidence.Contradicts(seen, predicted);
-            if (!seen.Moved && !isContrary && Math.Abs(evidence.Off(seen, predicted)) <= Evidence.Suspicious)
-            {
-                continue;
-            }
-
             var (own, far) = (Nets(seen.A, with), Nets(seen.B ?? [], with));
             if (seen.Moved)
             {
-                var isLoose = with is not null && predicted is not null && with.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5);
-                if (predicted is not null && !Evidence.IsJoined(seen) && !isLoose)
-                {
-                    broken.UnionWith(own);
-                }
+                broken.UnionWith(own);
             }
-            else if (isContrary)
+            else if (evidence.Contradicts(seen, predicted))
             {
                 apart.UnionWith(own.Concat(far));
                 if (predicted is null)

@@ -51,7 +51,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
         }
 
         var all = Fitted(Falling(Seen(candidates.Where(IsLeft))));
-        return witness.FitsAll(all[0].As!) && evidence.All.All(o => evidence.IsExplained(o, all[0])) ? all : Falling([.. all, .. Pairs(all)]);
+        return witness.FitsAll(all[0].As!) && evidence.Unexplained(all[0]).Count == 0 ? all : Falling([.. all, .. Pairs(all)]);
     }
 
     /// <summary>A wire may have broken since it was measured, or read right only while nothing was drawn: passed readings weigh no more than so much against that.</summary>

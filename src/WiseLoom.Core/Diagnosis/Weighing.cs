@@ -21,6 +21,9 @@ internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, doubl
     /// <summary>How many readings say joined where it joins nothing, or the other way round; null while that was not asked.</summary>
     internal int? Denials { get; init; }
 
+    /// <summary>Whether fitting its sizes once more changed nothing.</summary>
+    internal bool IsRefined { get; init; }
+
     /// <summary>The loom that it supposes, with its devices; null while nothing but resistances was held against it.</summary>
     internal SuspectLoom? As { get; init; }
 }
@@ -106,7 +109,12 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     /// <summary>Fits the sizes of poor joints and bridges once more, now with all that the other readings say of the copper on the way (Gauss and Newton's step, by the covariance of all of them).</summary>
     internal Weighed Refine(Weighed one)
     {
-        var gain = double.NaN;
+        if (one.IsRefined)
+        {
+            return one;
+        }
+
+        var (before, gain) = (one, double.NaN);
         for (var i = 0; i < one.Faults.Length; i++)
         {
             for (var round = 0; round < Rounds && SizeOf(one.Faults[i]) is { } size; round++)
@@ -132,7 +140,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             }
         }
 
-        return one;
+        return ReferenceEquals(one, before) ? one with { IsRefined = true } : one;
     }
 
     private int PartOf(ImmutableArray<Fault> faults, int at) =>
