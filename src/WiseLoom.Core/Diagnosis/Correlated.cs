@@ -76,7 +76,7 @@ internal sealed class Correlated
     {
         // Of each wire the first reading that it shows in, and the last, each with that before it.
         var byWire = new Dictionary<int, (int First, int Last)>();
-        var shares = new List<(int Reading, double Sd, int Before)>();
+        var shares = new List<(int Reading, double Sd, int Before)>(4 * rows.Length);
         for (var i = 0; i < rows.Length; i++)
         {
             begins[i] = i;

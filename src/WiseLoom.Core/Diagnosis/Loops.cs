@@ -7,7 +7,7 @@ internal sealed class Loops : ISolvedMetal
     private const double Joint = 1e-12;
 
     private readonly Metal metal;
-    private readonly List<List<(int Part, double Share)>> ways = [];
+    private readonly List<(int Part, double Share)[]> ways = [];
     private readonly Dictionary<int, List<(int Loop, double Share)>> through = [];
 
     /// <summary>The Cholesky factor of the loops' ohms, row by row; each diagonal holds its reciprocal.</summary>
@@ -25,7 +25,7 @@ internal sealed class Loops : ISolvedMetal
                 continue;
             }
 
-            way.Add((e, 1));
+            way = [.. way, (e, 1)];
             foreach (var (at, share) in way)
             {
                 if (!through.TryGetValue(at, out var passing))
@@ -77,20 +77,20 @@ internal sealed class Loops : ISolvedMetal
         var way = metal.Way(a, b);
         var drops = Drops(way);
         var ohms = metal.Sum(way) - Saved(drops);
-        return drops is null ? Metal.Straight(ohms, way) : new(ohms, Shares(way, drops), (part, added) => With(a, b, part, added));
+        return drops is null ? new(ohms, way, null) : new(ohms, Shares(way, drops), (part, added) => With(a, b, part, added));
     }
 
     /// <summary>A change of one conductance by d moves R(a,b) by −d·v²/(1 + d·R(u,w)), v the volts across that part at 1 A (Sherman and Morrison, 1950).</summary>
     private double With(int a, int b, int part, double added)
     {
         var (whole, (from, to, of)) = (Between(a, b), metal.Parts[part]);
-        var volts = of.Mean * whole.Shares.Find(s => s.Part == part).Share;
+        var volts = of.Mean * whole.ShareOf(part);
         var change = (1 / Math.Max(1e-9, of.Mean + added)) - (1 / of.Mean);
         return whole.Ohms - (change * volts * volts / (1 + (change * Ohms(from, to))));
     }
 
     /// <summary>Volts that an ampere on its way through the tree puts into each loop, brought through the factor; null where it touches none.</summary>
-    private double[]? Drops(List<(int Part, double Share)> way)
+    private double[]? Drops((int Part, double Share)[] way)
     {
         double[]? drops = null;
         foreach (var (at, share) in way)
@@ -126,7 +126,7 @@ internal sealed class Loops : ISolvedMetal
         return saved;
     }
 
-    private List<(int Part, double Share)> Shares(List<(int Part, double Share)> way, double[] drops)
+    private (int Part, double Share)[] Shares((int Part, double Share)[] way, double[] drops)
     {
         double[] currents = [.. drops];
         for (var i = currents.Length - 1; i >= 0; i--)

@@ -120,11 +120,8 @@ internal sealed class Metal
         }
 
         var way = Way(a, b);
-        return Straight(Sum(way), way);
+        return new(Sum(way), way, null);
     }
-
-    /// <summary>Where no loop lies on the way.</summary>
-    internal static Flow Straight(double ohms, List<(int Part, double Share)> way) => new(ohms, way, (part, added) => ohms + (way.Exists(w => w.Part == part) ? added : 0));
 
     /// <summary>The same from some nodes, joined, to others, joined; null where nothing leads from one to the other.</summary>
     internal Flow? Between(ReadOnlySpan<int> a, ReadOnlySpan<int> b)
@@ -187,23 +184,36 @@ internal sealed class Metal
     }
 
     /// <summary>The way through the tree, with +1 where a part is passed from its first node to its second.</summary>
-    internal List<(int Part, double Share)> Way(int a, int b)
+    internal (int Part, double Share)[] Way(int a, int b)
     {
-        var way = new List<(int, double)>(8);
-        while (a != b)
+        var way = new (int, double)[Steps(a, b)];
+        for (var at = 0; at < way.Length; at++)
         {
             // Both climb until they meet; what is climbed from the far end is passed the other way round.
             var isNear = depth[a] >= depth[b];
             ref var deeper = ref isNear ? ref a : ref b;
             var e = up[deeper];
-            way.Add((e, parts[e].From == deeper == isNear ? 1 : -1));
+            way[at] = (e, parts[e].From == deeper == isNear ? 1 : -1);
             deeper = parent[deeper];
         }
 
         return way;
     }
 
-    internal double Sum(List<(int Part, double Share)> way)
+    /// <summary>Of how many parts it is.</summary>
+    private int Steps(int a, int b)
+    {
+        var steps = 0;
+        for (; a != b; steps++)
+        {
+            ref var deeper = ref depth[a] >= depth[b] ? ref a : ref b;
+            deeper = parent[deeper];
+        }
+
+        return steps;
+    }
+
+    internal double Sum((int Part, double Share)[] way)
     {
         var sum = 0.0;
         foreach (var (e, _) in way)

@@ -8,21 +8,38 @@ internal sealed class Predicted(Metal metal, Flow flow)
     /// <summary>A part that carries less than this share is not told.</summary>
     private const double LeastShare = 1e-4;
 
-    private List<(int Wire, double Weight, double Sd)>? weights;
+    /// <summary>Of no more parts the weights are worked out beside, as often as they are asked for.</summary>
+    private const int Few = 32;
+
+    private (int Wire, double Weight, double Sd)[]? weights;
 
     /// <summary>Mean.</summary>
     internal double Ohms => flow.Ohms;
 
     /// <summary>Share of the current, squared, by wire: how much of a part's own ohms shows (Thomson's principle).</summary>
-    internal IReadOnlyList<(int Wire, double Weight, double Sd)> Weights => Weighed;
+    internal (int Wire, double Weight, double Sd)[] Weights
+    {
+        get
+        {
+            if (weights is null)
+            {
+                var all = new (int Wire, double Weight, double Sd)[flow.Shares.Length];
+                var count = Weigh(all);
+                weights = count == all.Length ? all : all[..count];
+            }
+
+            return weights;
+        }
+    }
 
     /// <summary>Spread of the copper alone, squared.</summary>
     internal double Variance
     {
         get
         {
+            Span<(int Wire, double Weight, double Sd)> some = stackalloc (int, double, double)[Few];
             var all = 0.0;
-            foreach (var (_, weight, sd) in Weighed)
+            foreach (var (_, weight, sd) in Told(some))
             {
                 all += weight * weight * sd * sd;
             }
@@ -38,7 +55,8 @@ internal sealed class Predicted(Metal metal, Flow flow)
     /// <summary>Weight of a wire; 0 when it carries nothing.</summary>
     internal double Of(int wire)
     {
-        foreach (var (own, weight, _) in Weighed)
+        Span<(int Wire, double Weight, double Sd)> some = stackalloc (int, double, double)[Few];
+        foreach (var (own, weight, _) in Told(some))
         {
             if (own == wire)
             {
@@ -49,15 +67,17 @@ internal sealed class Predicted(Metal metal, Flow flow)
         return 0;
     }
 
-    private List<(int Wire, double Weight, double Sd)> Weighed => weights ??= Weigh();
+    /// <summary>The weights, in the room that is given unless they are known or too many.</summary>
+    private ReadOnlySpan<(int Wire, double Weight, double Sd)> Told(Span<(int Wire, double Weight, double Sd)> room) =>
+        weights is not null || flow.Shares.Length > room.Length ? Weights : room[..Weigh(room)];
 
     /// <summary>Pieces of one wire lie one after the other in the metal, and its copper moves them together.</summary>
-    private List<(int Wire, double Weight, double Sd)> Weigh()
+    /// <param name="all">Room for as many as there are shares.</param>
+    /// <returns>How many it fills.</returns>
+    private int Weigh(Span<(int Wire, double Weight, double Sd)> all)
     {
-        var all = new List<(int Wire, double Weight, double Sd)>(flow.Shares.Count);
-        List<(int Part, double Share)> shares = [.. flow.Shares];
-        shares.Sort((x, y) => x.Part.CompareTo(y.Part));
-        foreach (var (at, share) in shares)
+        var count = 0;
+        foreach (var (at, share) in flow.Shares)
         {
             var part = metal.Parts[at].Part;
             if (part.Mean <= 0 || Math.Abs(share) <= LeastShare)
@@ -66,16 +86,16 @@ internal sealed class Predicted(Metal metal, Flow flow)
             }
 
             var weight = share * share;
-            if (all.Count > 0 && all[^1] is var (wire, before, sd) && wire == part.Wire)
+            if (count > 0 && all[count - 1] is var (wire, before, sd) && wire == part.Wire)
             {
-                all[^1] = (wire, before + weight, ((before * sd) + (weight * part.Sd)) / (before + weight));
+                all[count - 1] = (wire, before + weight, ((before * sd) + (weight * part.Sd)) / (before + weight));
             }
             else
             {
-                all.Add((part.Wire, weight, part.Sd));
+                all[count++] = (part.Wire, weight, part.Sd);
             }
         }
 
-        return all;
+        return count;
     }
 }

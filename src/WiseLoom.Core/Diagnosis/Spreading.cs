@@ -5,13 +5,13 @@ internal sealed class Spreading
 {
     private readonly Metal metal;
     private readonly bool[] isThere;
-    private readonly List<(int Node, int Before, int Part)> order = [];
+    private readonly List<(int Node, int Before, int Part)> order;
     private readonly double[] siemens;
 
     private Spreading(Metal metal, int from, int[] there)
     {
         this.metal = metal;
-        (isThere, siemens) = (new bool[metal.Nodes], new double[metal.Nodes]);
+        (isThere, siemens, order) = (new bool[metal.Nodes], new double[metal.Nodes], new(4 * (there.Length + 1)));
         foreach (var node in there)
         {
             isThere[node] = true;
@@ -64,10 +64,10 @@ internal sealed class Spreading
     /// <summary>What the branch to a node conducts.</summary>
     private double Through(int at, double added) => 1 / (Math.Max(0, metal.Parts[order[at].Part].Part.Mean + added) + (1 / siemens[order[at].Node]));
 
-    private List<(int Part, double Share)> Shares()
+    private (int Part, double Share)[] Shares()
     {
         var amperes = new double[order.Count];
-        var shares = new List<(int, double)>();
+        var shares = new List<(int, double)>(order.Count);
         amperes[0] = 1;
         for (var i = 1; i < order.Count; i++)
         {
@@ -87,6 +87,6 @@ internal sealed class Spreading
             }
         }
 
-        return shares;
+        return [.. shares];
     }
 }
