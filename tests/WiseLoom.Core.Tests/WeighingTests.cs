@@ -133,7 +133,7 @@ public sealed class WeighingTests
         var evidence = new Evidence(own, Meter.BenchFourWire, readings);
         int[] nets = [a % own.Graph.Nets.Length, b % own.Graph.Nets.Length, c % own.Graph.Nets.Length];
         bool Is(IEnumerable<int> some, IEnumerable<ProbePoint> empties) =>
-            evidence.Touching(some.Distinct(), empties).ToHashSet().SetEquals(readings.Where(o => o.A.Concat(o.B ?? []).Any(p => some.Contains(own.NetOf(p)) || empties.Contains(p))))
+            evidence.Touching(some.Distinct(), empties).Select(r => r.Seen).ToHashSet().SetEquals(readings.Where(o => o.A.Concat(o.B ?? []).Any(p => some.Contains(own.NetOf(p)) || empties.Contains(p))))
             && evidence.Touching(some.Distinct(), empties).Count == evidence.Touching(some.Distinct(), empties).Distinct().Count();
         return Is(nets[..1], []) && Is(nets[..2], []) && Is(nets, []) && Is(nets[..1], [empty]) && Is([], [empty]);
     }, iter: 60);

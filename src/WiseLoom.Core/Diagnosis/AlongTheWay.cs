@@ -128,7 +128,8 @@ internal sealed class AlongTheWay
     /// <summary>The best of a grid over both wires.</summary>
     private static Roughly Rough(BridgedPieces sides, int one, double[][] ways, int other, double[][] others)
     {
-        var (misfits, best) = (new double[(Grid + 1) * (Grid + 1)], (T: 0.0, S: 0.0, Misfit: double.PositiveInfinity));
+        Span<double> misfits = stackalloc double[(Grid + 1) * (Grid + 1)];
+        var best = (T: 0.0, S: 0.0, Misfit: double.PositiveInfinity);
         for (var i = 0; i <= Grid; i++)
         {
             for (var j = 0; j <= Grid; j++)

@@ -18,6 +18,9 @@ internal sealed class Altered
     private readonly Dictionary<string, int> taps = new(StringComparer.Ordinal);
     private readonly Metal metal;
     private readonly DrawnLoom plan;
+
+    /// <summary>Places of the wires that may not be as drawn.</summary>
+    private readonly HashSet<int> touched;
     private volatile Dictionary<int, HashSet<int>>? drawnOn;
 
     /// <param name="plan">The loom as it is drawn.</param>
@@ -29,7 +32,7 @@ internal sealed class Altered
         this.plan = plan;
         this.nets = [.. nets];
         firsts = new int[this.nets.Length];
-        var touched = plan.Touched(faults);
+        touched = plan.Touched(faults);
         var (parts, nodes) = (new List<(int From, int To, Part Part)>(), 0);
         for (var i = 0; i < firsts.Length; i++)
         {
@@ -54,7 +57,7 @@ internal sealed class Altered
         metal = new(nodes, parts);
     }
 
-    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, taps, plan, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.taps, of.plan, of.drawnOn, metal);
+    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, taps, plan, touched, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.taps, of.plan, of.touched, of.drawnOn, metal);
 
     /// <summary>The same with so many ohms more in one part.</summary>
     internal Altered Resized(int place, double more) => new(this, metal.Resized(place, more));
@@ -124,6 +127,12 @@ internal sealed class Altered
 
     /// <summary>The same as they are in the drawing.</summary>
     internal IEnumerable<Spot> Spots => nets.SelectMany(n => plan.SkeletonOf(n).Points.Select(p => new Spot(n, p.Node))).Concat(filled.Keys.Select(p => new Spot(-1, p)));
+
+    /// <summary>Whether any two of its nodes have more than one way between them.</summary>
+    internal bool HasLoops => metal.HasLoops;
+
+    /// <summary>Whether a reading of its nets is as drawn: the only way between its places passes nothing that is not.</summary>
+    internal bool Keeps(Located reading) => reading.HasOneWay && !metal.HasLoops && reading.AsDrawn is { } drawn && !drawn.Passes(touched);
 
     /// <summary>Whether a point is a node of it.</summary>
     internal bool Has(ProbePoint point) => Node(point) >= 0;

@@ -177,7 +177,7 @@ internal sealed class Evidence
     {
         if (at is { A: [var one], B: [var other] })
         {
-            return altered.Node(one) is var from and >= 0 && altered.Node(other) is var to and >= 0 ? altered.Between([from], [to]) : null;
+            return altered.Node(one) is not (var from and >= 0) || altered.Node(other) is not (var to and >= 0) ? null : altered.Keeps(at) ? at.AsDrawn : altered.Between([from], [to]);
         }
 
         var (a, far) = Ends(at, altered);

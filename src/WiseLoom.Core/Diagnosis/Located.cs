@@ -6,13 +6,14 @@ namespace WiseLoom.Core.Diagnosis;
 /// <param name="B">Places that the other touches; null for all other drawn nets.</param>
 /// <param name="Own">Drawn nets of the first probe's places; negative for cavities without a wire.</param>
 /// <param name="AsDrawn">What it would be with the loom as drawn; null for apart.</param>
-internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<int> Own, Predicted? AsDrawn)
+/// <param name="HasOneWay">Whether it is between two places of a net that has no loops.</param>
+internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<int> Own, Predicted? AsDrawn, bool HasOneWay)
 {
     internal static Located Of(DrawnLoom drawn, Observation seen)
     {
         Spot[] a = [.. seen.A.Select(drawn.SpotOf)];
         Spot[]? b = seen.B is { } far ? [.. far.Select(drawn.SpotOf)] : null;
-        return new(seen, a, b, a.Select(s => s.Net).ToHashSet(), b is null ? null : Joined(drawn, a, b));
+        return new(seen, a, b, a.Select(s => s.Net).ToHashSet(), b is null ? null : Joined(drawn, a, b), a is [var one] && b is [var other] && one.Net >= 0 && one.Net == other.Net && !drawn.AsDrawn(one.Net).HasLoops);
     }
 
     /// <summary>Whether metal joins its two sides in the drawing, without asking by how much.</summary>

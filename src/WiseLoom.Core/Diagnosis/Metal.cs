@@ -84,6 +84,9 @@ internal sealed class Metal
     private Dictionary<int, Lazy<ISolvedMetal>>? Looped() =>
         closed.Count == 0 ? null : closed.GroupBy(e => piece[parts[e].From]).ToDictionary(g => g.Key, g => new Lazy<ISolvedMetal>(() => g.Count() > MostLoops ? new WholeMetal(PartsOf(p => p == g.Key)) : new Loops(this, [.. g])));
 
+    /// <summary>Whether any two of its nodes have more than one way between them.</summary>
+    internal bool HasLoops => closed.Count > 0;
+
     /// <summary>The piece that a node is on: one of its nodes stands for it.</summary>
     internal int PieceOf(int node) => piece[node];
 

@@ -96,7 +96,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
             return [];
         }
 
-        var cavities = there.Cavities(bridge).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong);
+        var cavities = there.Cavities(bridge).Select(c => (c.A, c.B, Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), c.Prior, c.Misfit));
         var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd, x.Misfit));
         var places = cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null, c.Misfit)).Concat(along).ToList();
         var best = places.Select(p => p.Prior - (0.5 * p.Misfit)).DefaultIfEmpty().Max();

@@ -52,6 +52,20 @@ internal sealed class Predicted(Metal metal, Flow flow)
     /// <param name="part">Its place in the metal.</param>
     internal double With(int part, double added) => flow.With(part, added);
 
+    /// <summary>Whether the current passes any of some wires.</summary>
+    internal bool Passes(HashSet<int> wires)
+    {
+        foreach (var (at, _) in flow.Shares)
+        {
+            if (wires.Contains(metal.Parts[at].Part.Wire))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     /// <summary>Weight of a wire; 0 when it carries nothing.</summary>
     internal double Of(int wire)
     {

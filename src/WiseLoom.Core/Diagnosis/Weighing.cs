@@ -192,7 +192,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         Shows? Shown(Located at)
         {
             var seen = at.Seen;
-            if (Evidence.Within(at, metal) is not { } predicted)
+            if (metal.Keeps(at) || Evidence.Within(at, metal) is not { } predicted)
             {
                 return null;
             }
