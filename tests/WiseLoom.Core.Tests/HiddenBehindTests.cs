@@ -88,6 +88,19 @@ public sealed class HiddenBehindTests
         return true;
     }, iter: 25);
 
+    /// <summary>A bridge that goes with exchanged contacts comes to where another pair has it already: its share must not count twice.</summary>
+    [Fact]
+    public void Nothing_is_supposed_twice() => Gen.Select(Gen.Int[1, 9], Gen.Int[1, 9], Gen.Int[0, 1], Gen.Int[1, 1000]).Sample((plug, other, contact, seed) =>
+    {
+        var (one, two) = (plug == 5 ? 1 : plug, other == 5 ? 2 : other);
+        var drawn = new DrawnLoom(Shop, Shop.AmbientC, CopperTolerance.Usual);
+        var readings = Planned(new(Shop, Plan.Meter, [SwapFault.Of($"X{one}", "1", "2"), new ShortFault($"X{two}:{2 + contact}", $"X{two}:{(contact == 0 ? 3 : 1)}", 0.3)], seed));
+        var evidence = new Evidence(drawn, Plan.Meter, readings);
+        var priors = Priors.Learned(FaultTally.None);
+        var all = new Reckoning(drawn, evidence, new Suspects(drawn, priors), priors, new WaysBeside(drawn, evidence)).All(TestContext.Current.CancellationToken);
+        return all.Select(FaultKeys.Of).Distinct(StringComparer.Ordinal).Count() == all.Count;
+    }, iter: 25);
+
     private static Weighed Supposed(Evidence evidence, DrawnLoom drawn, params ImmutableArray<Fault> faults) => new Weighing(drawn, evidence).Weigh(new(faults, 0));
 
     /// <summary>Readings of a plan with some faults, and what a first supposition leaves of them.</summary>
