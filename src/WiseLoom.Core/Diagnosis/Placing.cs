@@ -22,6 +22,9 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>Suppositions that are this far behind are not placed anew.</summary>
     private const double WorthPlacing = 400;
 
+    /// <summary>Of a bridge that is further behind the likeliest it is not told where else it may lie.</summary>
+    private const double WorthTelling = 12;
+
     /// <summary>Places of a bridge that fit worse than the best by so much are not weighed.</summary>
     private const double WorthWeighing = 40;
 
@@ -47,8 +50,12 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
             }
         }
 
-        return refined(Once(falling, 1, MostAlong, (_, _, _) => true, cancel));
+        return Told(falling, refined, cancel);
     }
+
+    /// <summary>All wires that the likeliest bridge may lie between, where it is likely: as long as few stand for all, they have the shares of the others too.</summary>
+    internal List<Weighed> Told(List<Weighed> falling, Func<List<Weighed>, List<Weighed>> refined, CancellationToken cancel) =>
+        refined(Once(falling, 1, MostAlong, (one, _, _) => one.Score > falling[0].Score - WorthTelling, cancel));
 
     /// <summary>Two bridges that are both where they come oftenest, between cavities beside each other: as long as neither is placed, each hides where the other lies.</summary>
     private List<Weighed> Neighbouring(List<Weighed> falling, CancellationToken cancel)

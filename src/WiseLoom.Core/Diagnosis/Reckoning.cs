@@ -67,7 +67,7 @@ internal sealed class Reckoning
     internal List<Weighed> All(CancellationToken cancel)
     {
         var all = Singles(cancel);
-        return Open(all[0]).IsEmpty ? Refined([.. all, .. Beside(all)], cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
+        return Open(all[0]).IsEmpty ? placing.Told(Refined([.. all, .. Beside(all)], cancel), falling => Refined(falling, cancel), cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
     }
 
     /// <summary>Nothing, and each single fault that touches what is not as drawn.</summary>
