@@ -101,6 +101,39 @@ public sealed class HiddenBehindTests
         return all.Select(FaultKeys.Of).Distinct(StringComparer.Ordinal).Count() == all.Count;
     }, iter: 25);
 
+    /// <summary>Two circuits touch somewhere along their legs, of which many read alike. Where such a place is likeliest, the true one is mostly among what is told: few do not stand for all.</summary>
+    [Fact]
+    public void Where_a_bridge_may_lie_is_told_of_all_legs_that_read_alike()
+    {
+        var (legs, others) = (Shop.Wires.Where(w => w.From.Text == "S0"), Shop.Wires.Where(w => w.From.Text == "S1").Reverse());
+        var (likeliest, named) = (0, 0);
+        foreach (var ((one, other), seed) in legs.Zip(others).Select((pair, i) => (pair, i)))
+        {
+            ShortFault hidden = new(one.Id, other.Id, 0.07) { AlongMm = [60 + (11 * seed), 70 + (17 * seed)] };
+            var bench = new SimulatedBench(Shop, Plan.Meter, [hidden], seed);
+            var readings = Planned(bench);
+            for (var found = Engine.Find(readings, Plan.Meter, TestContext.Current.CancellationToken); ; found = Engine.Find(readings, Plan.Meter, TestContext.Current.CancellationToken))
+            {
+                if (found.Ranking[0].Faults is [ShortFault { AlongMm: not null }])
+                {
+                    likeliest++;
+                    named += found.Ranking.SelectMany(r => r.Alike.Prepend(r.Faults)).Any(f => f.Length == 1 && FaultKeys.Of(f[0]) == FaultKeys.Of(hidden)) ? 1 : 0;
+                }
+
+                if (found.Next is not { } next || readings.Count > 200)
+                {
+                    break;
+                }
+
+                readings.Add(new([next.A], next.B, bench.Measure(next.B ?? StepProbes.Against(Shop, next.A), [next.A]).Ohms, next.Moved));
+            }
+        }
+
+        // Eight groups are told, of 48 pairs of legs; this loom has 81.
+        likeliest.ShouldBeGreaterThan(8);
+        named.ShouldBeGreaterThan(likeliest * 7 / 10);
+    }
+
     private static Weighed Supposed(Evidence evidence, DrawnLoom drawn, params ImmutableArray<Fault> faults) => new Weighing(drawn, evidence).Weigh(new(faults, 0));
 
     /// <summary>Readings of a plan with some faults, and what a first supposition leaves of them.</summary>
