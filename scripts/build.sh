@@ -3,6 +3,10 @@
 cli=src/WiseLoom.Cli/bin/Release/net10.0/WiseLoom.Cli.dll
 web=src/WiseLoom.Web/bin/Release/net10.0/WiseLoom.Web.dll
 
+# What a process makes before the collector looks at it, 128 MB in hexadecimal: one ranking of causes in a large loom makes half of that and
+# keeps little, and each look stops all cores.
+young_bytes=8000000
+
 # stale STAMP PATH…: whether anything under the paths is newer than the stamp.
 stale() {
   local stamp=$1; shift

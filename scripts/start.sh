@@ -43,7 +43,7 @@ start() {
 
 # run_application PORT: in the background as $server; comes back when it answers.
 run_application() {
-  ASPNETCORE_URLS=http://127.0.0.1:$1 Logging__LogLevel__Default=Warning dotnet "$web" & server=$!
+  DOTNET_GCgen0size=$young_bytes ASPNETCORE_URLS=http://127.0.0.1:$1 Logging__LogLevel__Default=Warning dotnet "$web" & server=$!
   until bash -c "exec 3<>/dev/tcp/127.0.0.1/$1" 2>/dev/null; do
     kill -0 "$server" 2>/dev/null || fail "the application stopped while starting; see above."
     sleep 0.1

@@ -41,6 +41,10 @@ internal static class PlanFigures
             Line($"{isolation}: above the bound, median", median, "%", overs.Order().ElementAt(overs.Count / 2));
             Line($"{isolation}: slowest plan", 1000, "ms", slowest);
             Line($"{isolation}: slowest plan made again from the middle", 200, "ms", slowestAgain);
+            var large = ShopLoom.Make(1930, 7, wide: false);
+            var begun = Stopwatch.StartNew();
+            Planner.Plan(large, PlanTerms.Usual(Meter.BenchFourWire, isolation, large.AmbientC, CopperTolerance.Usual));
+            Line($"{isolation}: plan for {large.Wires.Length} wires", 5000, "ms", begun.Elapsed.TotalMilliseconds);
         }
     }
 

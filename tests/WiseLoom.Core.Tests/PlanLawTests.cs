@@ -92,6 +92,20 @@ public sealed class PlanLawTests
         },
         iter: 16);
 
+    /// <summary>Feeds and grounds of it go into hundreds of connectors: looking at every pair of those beside every step would take minutes.</summary>
+    [Theory]
+    [InlineData(Isolation.Thorough, 1.05, 0.85)]
+    [InlineData(Isolation.Neighbours, 1.2, 0.6)]
+    public void A_loom_of_three_thousand_wires_is_planned_near_the_bound(Isolation isolation, double aboveBound, double ofPinOrder)
+    {
+        var loom = ShopLoom.Make(1930, 7, wide: false);
+        var plan = Bench.Plan(loom, isolation);
+
+        plan.Seconds.ShouldBeLessThan(aboveBound * plan.LowerBoundSeconds);
+        plan.Seconds.ShouldBeLessThan(ofPinOrder * plan.PinOrderSeconds);
+        plan.Steps.Count(s => s is ContinuityStep).ShouldBe(WireGraph.Topology(loom).Nets.Sum(n => n.Points.Length - 1));
+    }
+
     [Fact]
     public void A_plan_is_the_same_each_time_it_is_made() => AnyLoom.Sample(
         loom => Bench.Plan(loom, Isolation.Neighbours).Steps.ShouldBe(Bench.Plan(loom, Isolation.Neighbours).Steps), iter: 6);

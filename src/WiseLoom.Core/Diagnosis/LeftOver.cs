@@ -19,6 +19,9 @@ internal sealed class LeftOver
     /// <summary>Places of readings that contacts elsewhere could be behind: what contradicts metal, and within what a bridge joins what is off.</summary>
     private readonly List<HashSet<ProbePoint>> contradicted = [];
 
+    /// <summary>All of these places.</summary>
+    private readonly HashSet<ProbePoint> anywhere = [];
+
     /// <summary>At each place, how many.</summary>
     private readonly Dictionary<ProbePoint, int> unexplained = [];
 
@@ -37,6 +40,7 @@ internal sealed class LeftOver
             if (first.Faults[0] is ShortFault || evidence.Contradicts(seen, predicted))
             {
                 contradicted.Add(places);
+                anywhere.UnionWith(places);
             }
 
             if (predicted is not null && !Evidence.IsJoined(seen))
@@ -65,11 +69,6 @@ internal sealed class LeftOver
     /// <summary>Readings that touch them, less those that say where they should be; of those that explain as much the ones that move fewest contacts.</summary>
     private double OfMoved(CavityFault fault)
     {
-        if (contradicted.Count == 0)
-        {
-            return 0;
-        }
-
         IEnumerable<string> cavities = fault switch
         {
             SwapFault swap => swap.Cavities,
@@ -77,7 +76,6 @@ internal sealed class LeftOver
             _ => fault.Moved(drawn.Loom).Where(m => m.Key != m.Value).SelectMany(m => new[] { m.Key, m.Value }).Distinct(),
         };
         var moved = cavities.Select(c => new ProbePoint(fault.Connector, c)).ToList();
-        var touched = contradicted.Count(c => moved.Exists(c.Contains));
-        return touched == 0 ? 0 : touched - moved.Sum(c => 1e-3 + evidence.At(c) - unexplained.GetValueOrDefault(c));
+        return !moved.Exists(anywhere.Contains) ? 0 : contradicted.Count(places => moved.Exists(places.Contains)) - moved.Sum(c => 1e-3 + evidence.At(c) - unexplained.GetValueOrDefault(c));
     }
 }

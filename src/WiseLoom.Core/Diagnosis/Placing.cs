@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using WiseLoom.Core.Faults;
 
@@ -33,6 +34,8 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
 
     /// <summary>Less is not better.</summary>
     private const double Better = 0.5;
+
+    private readonly ConcurrentDictionary<(Fault, Fault?, double), Weighed> weighed = new();
 
     /// <summary>A bridge beside another fault lies in the loom as that one leaves it: there it is placed once more. And of the likeliest bridge all wires that it may lie between are told.</summary>
     /// <returns>Falling by score.</returns>
@@ -73,7 +76,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <param name="isWorth">Whether a bridge of one of them is placed anew.</param>
     private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
     {
-        var bridges = falling.Where(w => w.Score > falling[0].Score - WorthPlacing).Select(w => (w, Denials: weighing.DenialsOf(w))).SelectMany(x => x.w.Faults.OfType<ShortFault>().Select(b => (x.w, b, x.Denials)));
+        var bridges = falling.Where(w => w.Score > falling[0].Score - WorthPlacing && w.Faults.Any(f => f is ShortFault)).Select(w => (w, Denials: weighing.DenialsOf(w))).SelectMany(x => x.w.Faults.OfType<ShortFault>().Select(b => (x.w, b, x.Denials)));
         var worth = bridges.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Altered.Nets.Order())} {x.Denials}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).ToList();
 
         // Where a bridge is not placed yet, its ohms say little: whether it joins what is joined says more.
@@ -107,10 +110,14 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd, x.Misfit));
         var places = cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null, c.Misfit)).Concat(along).ToList();
         var best = places.Select(p => p.Prior - (0.5 * p.Misfit)).DefaultIfEmpty().Max();
-        return [.. places.Where(p => p.Prior - (0.5 * p.Misfit) > best - WorthWeighing).ToList().AsParallel().AsOrdered().Select(x => weighing.Weigh(new([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior)))];
+        return [.. places.Where(p => p.Prior - (0.5 * p.Misfit) > best - WorthWeighing).ToList().AsParallel().AsOrdered().Select(x => WeighedAt([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior))];
 
         static Fault Besides(Fault fault, string? end) => FaultKeys.Unsized(fault) is var open && open is ResistiveFault poor && end is not null ? poor with { End = end } : open;
     }
+
+    /// <summary>Weighs one; the same place often comes again when a bridge is placed once more.</summary>
+    private Weighed WeighedAt(ImmutableArray<Fault> faults, double logPrior) =>
+        weighed.GetOrAdd((faults[0], faults.Length > 1 ? faults[1] : null, logPrior), _ => weighing.Weigh(new(faults, logPrior)));
 
     /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>
     private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)

@@ -97,7 +97,7 @@ internal sealed class Reckoning
     private Weighed Together(Weighed one, Weighed other)
     {
         ImmutableArray<Fault> both = [one.Faults[0], other.Faults[0]];
-        return new(both, one.Score + other.Score + priors.LogSecond, one.Gain + other.Gain, weighing.Alter(both));
+        return new(both, one.Score + other.Score + priors.LogSecond, one.Gain + other.Gain, new Lazy<Altered>(() => weighing.Alter(both)));
     }
 
     /// <summary>Falling by score, the sizes of the best fitted once more. What is as likely stays in the order of the drawing.</summary>

@@ -88,16 +88,21 @@ internal sealed class Suspects
         var mirrored = MirroredFault.Fits(face.Connector, c => face.NetOf[c] >= 0) ? new MirroredFault(here) : null;
         var few = mirrored?.Moved(drawn.Loom).Where(m => m.Key != m.Value && face.NetOf[m.Key] >= 0).Select(m => m.Key).ToHashSet();
         bool IsThat(params ReadOnlySpan<string> contacts) => face.Connector.Family.Cavities.Length <= 2 && few is not null && few.Count == contacts.Length && few.Contains(contacts[0]) && few.Contains(contacts[^1]);
-        for (var i = 0; i < face.Wired.Count; i++)
+        var nets = face.Wired.ConvertAll(c => face.NetOf[c]);
+        var isTouched = nets.ConvertAll(touched.Contains);
+        for (var i = 0; i < nets.Count; i++)
         {
             var cavity = face.Wired[i];
-            var isTouched = touched.Contains(face.NetOf[cavity]);
-            foreach (var other in face.Wired.Skip(i + 1).Where(o => face.NetOf[o] != face.NetOf[cavity] && (isTouched || touched.Contains(face.NetOf[o]))))
+            for (var j = i + 1; j < nets.Count; j++)
             {
-                yield return (SwapFault.Of(here, cavity, other), (priors.Swap * face.Weight(cavity, other)) + (IsThat(cavity, other) ? priors.Mirrored * swaps / connectors : 0), swaps);
+                if (nets[j] != nets[i] && (isTouched[i] || isTouched[j]))
+                {
+                    var other = face.Wired[j];
+                    yield return (SwapFault.Of(here, cavity, other), (priors.Swap * face.Weight(cavity, other)) + (IsThat(cavity, other) ? priors.Mirrored * swaps / connectors : 0), swaps);
+                }
             }
 
-            if (isTouched)
+            if (isTouched[i])
             {
                 foreach (var empty in face.Empty)
                 {

@@ -7,6 +7,9 @@ internal sealed class ConnectorWays
     /// <summary>How many connectors may be looked at while pairs are exchanged.</summary>
     private const int MostWork = 3_000_000;
 
+    /// <summary>How many may be looked at while pairs are left out, about a second's work; what is then still in stays in.</summary>
+    private const int MostWorkOfThin = 600_000_000;
+
     private const int MostConnectors = 1000, MostPairs = 400_000;
 
     private readonly int connectors;
@@ -15,7 +18,7 @@ internal sealed class ConnectorWays
     private readonly bool[] kept;
     private readonly bool[] reached;
     private readonly int[] waiting;
-    private int work;
+    private long work;
 
     private ConnectorWays(int[][] nets, int connectors)
     {
@@ -74,7 +77,7 @@ internal sealed class ConnectorWays
     /// <summary>Leaves out pairs that no net needs, those of the fewest nets first.</summary>
     private void Thin()
     {
-        foreach (var pair in netsOver.Keys.OrderBy(p => netsOver[p].Length).ThenBy(p => p))
+        foreach (var pair in netsOver.Keys.OrderBy(p => netsOver[p].Length).ThenBy(p => p).TakeWhile(_ => work <= MostWorkOfThin))
         {
             TryWithout(pair);
         }
@@ -112,7 +115,7 @@ internal sealed class ConnectorWays
         kept[pair] = false;
         foreach (var net in netsOver[pair])
         {
-            if (!IsJoined(nets[net]))
+            if (!IsJoined(nets[net], pair / connectors, pair % connectors))
             {
                 kept[pair] = true;
                 return false;
@@ -122,7 +125,8 @@ internal sealed class ConnectorWays
         return true;
     }
 
-    private bool IsJoined(int[] net)
+    /// <summary>Whether a net that was joined with a pair of connectors still is without it: whether the one is reached from the other.</summary>
+    private bool IsJoined(int[] net, int from, int to)
     {
         foreach (var connector in net)
         {
@@ -130,9 +134,9 @@ internal sealed class ConnectorWays
         }
 
         var (count, next) = (1, 0);
-        waiting[0] = net[0];
-        reached[net[0]] = true;
-        while (next < count)
+        waiting[0] = from;
+        reached[from] = true;
+        while (next < count && !reached[to])
         {
             var at = waiting[next++];
             work += net.Length;
@@ -146,7 +150,7 @@ internal sealed class ConnectorWays
             }
         }
 
-        return count == net.Length;
+        return reached[to];
     }
 
     private IEnumerable<int> Pairs(int[] net) => net.SelectMany((x, i) => net.Skip(i + 1).Select(y => (x * connectors) + y));

@@ -11,6 +11,10 @@ internal readonly record struct Slot(int After, int A, int B, double Added)
 /// <summary>Obligations in an order, each on two points. Taking one out and putting one in costs what the steps near it cost to look at.</summary>
 internal sealed class TouchChain
 {
+    /// <summary>How many pairs may be looked at that lie where no probe is, about a second's work: a net in hundreds of connectors has tens
+    /// of thousands of them beside each step.</summary>
+    private const long MostFarLooks = 200_000_000;
+
     private readonly TouchMap map;
     private readonly Obligation[] obligations;
     private readonly int startA, startB;
@@ -27,6 +31,7 @@ internal sealed class TouchChain
     private readonly double cheapest;
     private ReadOnlyMemory<int> parts;
     private int round;
+    private long farLooks;
 
     /// <param name="start">Where the probes stand before the first step; null when they are nowhere.</param>
     /// <param name="cheapest">What a step costs at least: one touch, seconds.</param>
@@ -211,9 +216,17 @@ internal sealed class TouchChain
             return;
         }
 
+        // Points of a net come connector by connector: each is looked through once, however many of its points there are.
+        var before = -1;
         foreach (var point in points)
         {
-            var steps = ofConnector[map.ConnectorOf[point]];
+            if (map.ConnectorOf[point] == before)
+            {
+                continue;
+            }
+
+            before = map.ConnectorOf[point];
+            var steps = ofConnector[before];
             if (steps.Count <= Many || best.A < 0)
             {
                 for (var i = Math.Max(0, steps.Count - (isLarge ? Many : steps.Count)); i < steps.Count; i++)
@@ -250,13 +263,16 @@ internal sealed class TouchChain
         near[1] = after == End ? startB : b[after];
         near[2] = n == End ? -1 : a[n];
         near[3] = n == End ? -1 : b[n];
-        Candidates(what.First, what.IsFreeEdge, firstOnes);
+        var isAnywhere = ways is not null && MayBeAnywhere(without, best.Added);
+        Candidates(what.First, what.IsFreeEdge, isAnywhere, firstOnes);
         var others = firstOnes;
         if (!what.IsFreeEdge)
         {
-            Candidates(what.Second, false, secondOnes);
+            Candidates(what.Second, false, isAnywhere, secondOnes);
             others = secondOnes;
         }
+
+        farLooks += isAnywhere ? ((long)firstOnes.Count * firstOnes.Count) + ((long)firstOnes.Count * others.Count) : 0;
 
         foreach (var x in firstOnes)
         {
@@ -277,12 +293,30 @@ internal sealed class TouchChain
         }
     }
 
+    /// <summary>Whether a point in a connector that no probe is in, before or after, can be part of something cheaper than what was found: one
+    /// probe moves there and away, the other goes from where one stands to where one is next, by whatever way.</summary>
+    private bool MayBeAnywhere(double without, double best)
+    {
+        if (best >= double.MaxValue || farLooks >= MostFarLooks)
+        {
+            return best >= double.MaxValue;
+        }
+
+        if (near[0] < 0 || near[2] < 0)
+        {
+            return true;
+        }
+
+        var other = Math.Min(Math.Min(map.Go(near[0], near[2]), map.Go(near[0], near[3])), Math.Min(map.Go(near[1], near[2]), map.Go(near[1], near[3])));
+        return (2 * map.Far) + other - without < best - 1e-9;
+    }
+
     private bool IsWay(int x, int y) => ways is null || ways[x < y ? (x * map.Connectors) + y : (y * map.Connectors) + x];
 
     /// <summary>Points of a set that are worth looking at here: those that a probe stands on or goes to next, one in each connector that a
     /// probe is in, and the first; of a tree's points one of each part that is still apart. All of a small set, and one in each connector
-    /// while the ways are given.</summary>
-    private void Candidates(int[] set, bool isTree, List<int> into)
+    /// where it may be anywhere.</summary>
+    private void Candidates(int[] set, bool isTree, bool isAnywhere, List<int> into)
     {
         const int Few = 3;
         into.Clear();
@@ -308,7 +342,7 @@ internal sealed class TouchChain
             AddIn(set, map.In(net, map.ConnectorOf[other]), isTree, into);
         }
 
-        if (ways is not null)
+        if (isAnywhere)
         {
             for (var i = 0; i < set.Length; i += map.In(net, map.ConnectorOf[set[i]]).Count)
             {

@@ -69,5 +69,9 @@ internal sealed class TouchMap
         return straight < crossed ? straight : crossed;
     }
 
-    private double Go(int from, int to) => from == to ? 0 : ConnectorOf[from] == ConnectorOf[to] ? cost.Touch : cost.Touch + cost.Move;
+    /// <summary>Seconds for a probe that goes into another connector.</summary>
+    internal double Far => cost.Touch + cost.Move;
+
+    /// <summary>Seconds for a probe from one point to another.</summary>
+    internal double Go(int from, int to) => from == to ? 0 : ConnectorOf[from] == ConnectorOf[to] ? cost.Touch : Far;
 }
