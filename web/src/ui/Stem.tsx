@@ -1,4 +1,4 @@
-import { memo, type ReactNode } from 'react';
+import { memo, useEffect, useRef, type ReactNode } from 'react';
 import { useTagDrag } from './useTagDrag';
 import { MarkShape, markWords, type Mark } from './Verdict';
 import type { Schemas } from '../api/client';
@@ -42,8 +42,17 @@ export const Stem = memo(function Stem({
   const middle = height / 2;
   const top = (t: StemView['tags'][number]) =>
     t.above ? middle - 4 - gap - (t.lane + 1) * (tagHeight + 4) + 4 : middle + 4 + gap + t.lane * (tagHeight + 4);
+  const nav = useRef<HTMLElement>(null);
+  const first = stem.tags.find((t) => chosen.includes(t.connector));
+  const across = first?.centre ?? null;
+  const down = first ? top(first) + tagHeight / 2 : middle;
+  useEffect(() => bringIn(nav.current, across, down), [across, down]);
   return (
-    <nav aria-label="Stem: connectors along the trunk" className="overflow-x-auto contain-content">
+    <nav
+      ref={nav}
+      aria-label="Stem: connectors along the trunk"
+      className="max-h-[45dvh] overflow-auto contain-content"
+    >
       <div className="@container relative min-w-225 overflow-hidden" style={{ height }}>
         <svg
           className="absolute inset-0 h-full w-full"
@@ -186,6 +195,16 @@ const Tag = memo(function Tag({
     </button>
   );
 });
+
+/** Scrolls the stem of a large loom, or of any loom on a narrow screen, to a place on it that is out of sight; the page stays where it is. */
+function bringIn(nav: HTMLElement | null, across: number | null, down: number) {
+  if (!nav) return;
+  const isIn = (at: number, from: number, long: number) =>
+    at - tagHeight / 2 >= from && at + tagHeight / 2 <= from + long;
+  if (!isIn(down, nav.scrollTop, nav.clientHeight)) nav.scrollTop = down - nav.clientHeight / 2;
+  const left = (across ?? 0) * nav.scrollWidth;
+  if (across !== null && !isIn(left, nav.scrollLeft, nav.clientWidth)) nav.scrollLeft = left - nav.clientWidth / 2;
+}
 
 /** Steps of the ways from tag to tag. */
 function legs(stem: StemView, paths: readonly (readonly string[])[] | undefined) {
