@@ -1,4 +1,5 @@
 using CsCheck;
+using WiseLoom.Bench;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Tests;
@@ -37,6 +38,20 @@ public sealed class DrawingTests
             }
         }
     }
+
+    [Fact]
+    public void Tags_of_a_loom_of_any_size_stay_on_the_drawing() => Gen.Int[4, 900].Sample(
+        circuits =>
+        {
+            var stem = StemLayout.Of(ShopLoom.Make(circuits, 7, wide: false));
+            stem.Tags.ShouldAllBe(t => t.Centre - (stem.TagWidth / 2) > -1e-9 && t.Centre + (stem.TagWidth / 2) < 1 + 1e-9 && t.Lane < stem.Lanes);
+            foreach (var row in stem.Tags.GroupBy(t => (t.Above, t.Lane)))
+            {
+                var centres = row.Select(t => t.Centre).Order().ToList();
+                centres.Zip(centres.Skip(1)).ShouldAllBe(p => p.Second - p.First >= stem.TagWidth - 1e-9);
+            }
+        },
+        iter: 40);
 
     [Fact]
     public void The_walk_starts_at_the_controller_and_follows_the_trunk()

@@ -10,8 +10,8 @@ namespace WiseLoom.Core.Diagnosis;
 /// <remarks>Made once for a loom, a temperature and a copper tolerance, and asked for each case; may be asked by several at once.</remarks>
 public sealed class Diagnostician
 {
-    /// <summary>A group with this much needs no further measurement. Nineteen in twenty would be enough for hands that mend; one touch more is cheaper than a wrong repair.</summary>
-    public const double SureEnough = 0.99;
+    /// <summary>A group with this much needs no further measurement.</summary>
+    public const double SureEnough = 0.95;
 
     /// <summary>No more sightings are taken at once.</summary>
     public const int MostSightings = 400;
@@ -104,16 +104,16 @@ public sealed class Diagnostician
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0])))];
-        var isSure = ranking[0].Probability >= SureEnough;
-        var next = isSure ? default : new NextMeasurement(leaning, evidence, hands).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
-        var look = isSure && witness is null && groups[0].Members.Count == 1 ? default : new NextLook(leaning, evidence, witness).Of(groups, cancel);
+        var told = new Diagnosed(ranking, null, doubts, unseeable);
+        var next = told.IsSure ? default : new NextMeasurement(leaning, evidence, hands).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
+        var look = told.IsSure && witness is null && groups[0].Members.Count == 1 ? default : new NextLook(leaning, evidence, witness).Of(groups, cancel);
         if (next.Measurement is null)
         {
             // Nothing more will tell them apart: then the group holds all places of a bridge that read the same.
-            ranking = ranking.SetItem(0, ranking[0] with { Alike = [.. ranking[0].Alike, .. alike.Along(groups[0].Members[0])] });
+            told = told with { Ranking = ranking.SetItem(0, ranking[0] with { Alike = [.. ranking[0].Alike, .. alike.Along(groups[0].Members[0])] }) };
         }
 
-        return look.Rate > next.Rate ? new(ranking, null, doubts, unseeable) { Look = look.Look } : new(ranking, next.Measurement, doubts, unseeable);
+        return look.Rate > next.Rate ? told with { Look = look.Look } : told with { Next = next.Measurement };
     }
 
     /// <summary>Gathers readings that are not as drawn into as few cases as explain them, each with a ranking of its own.</summary>
@@ -201,6 +201,8 @@ public sealed class Diagnostician
             left = [.. left.Where(w => !members.Contains(w))];
         }
 
-        return [.. groups.OrderByDescending(g => g.Share)];
+        groups = [.. groups.OrderByDescending(g => g.Share)];
+        var told = Calibration.Told(groups.ConvertAll(g => g.Share), groups[0].Members[0].Faults.Length);
+        return [.. groups.Zip(told, (g, share) => (g.Members, share))];
     }
 }

@@ -14,7 +14,7 @@ public sealed record RankedThen(Happened? Reading, ImmutableArray<Cause> Top);
 /// <summary>Failing steps of a run that seem to have one reason.</summary>
 /// <param name="Steps">Numbers of the steps whose readings are not as drawn, rising.</param>
 /// <param name="Causes">What may be behind them, falling; empty when the readings speak of the meter.</param>
-/// <param name="Next">What to measure next; null when nothing would tell more.</param>
+/// <param name="Next">What to measure next; null when nothing would tell more, or what is told is sure enough.</param>
 /// <param name="Doubts">What speaks of the meter and not of the loom.</param>
 /// <param name="Unseeable">What these readings cannot show.</param>
 public sealed record RunCase(ImmutableArray<int> Steps, ImmutableArray<Cause> Causes, Measurement? Next, ImmutableArray<string> Doubts, ImmutableArray<string> Unseeable)
@@ -29,6 +29,9 @@ public sealed record RunCase(ImmutableArray<int> Steps, ImmutableArray<Cause> Ca
 
     /// <summary>What to look at next, where that tells more than a measurement of the bare loom; null otherwise.</summary>
     public Look? Look { get; init; }
+
+    /// <summary>Whether what is told is sure enough: then nothing more is asked for, though something might still tell more.</summary>
+    public bool IsSure { get; init; }
 }
 
 /// <summary>What the readings of a run say, with the run's own temperature, tolerance and meter.</summary>
@@ -119,7 +122,7 @@ public sealed class RunDiagnosis
         var says = gathered.Says;
         var isOfTheMeter = !says.Doubts.IsEmpty && says.Ranking[0].Faults.IsEmpty;
         var steps = seen.Where(x => x.Probe is null && odd.Contains(x.Seen)).Select(x => x.Step).Concat(sighted.Where(x => x.Step > 0 && gathered.OddSightings.Contains(x.What)).Select(x => x.Step));
-        return new([.. steps.Distinct()], isOfTheMeter ? [] : [.. says.Ranking.Select(Told)], says.Next, says.Doubts, says.Unseeable) { Odd = gathered.Odd, OddSightings = gathered.OddSightings, Checks = [.. sighted.Where(x => x.Check is not null && gathered.OddSightings.Contains(x.What)).Select(x => x.Check!).Distinct()], Look = says.Look };
+        return new([.. steps.Distinct()], isOfTheMeter ? [] : [.. says.Ranking.Select(Told)], says.Next, says.Doubts, says.Unseeable) { Odd = gathered.Odd, OddSightings = gathered.OddSightings, Checks = [.. sighted.Where(x => x.Check is not null && gathered.OddSightings.Contains(x.What)).Select(x => x.Check!).Distinct()], Look = says.Look, IsSure = says.IsSure && says.Doubts.IsEmpty };
     }
 
     private Cause Told(Finding found) =>

@@ -33,8 +33,9 @@ public sealed record StemLayout(
         var walk = tree.WalkingOrder();
         var leaves = walk.ToDictionary(c => c.Ref, c => LeavesAt(tree, c, length, walk), StringComparer.Ordinal);
         var (above, below) = Sides(tree, walk, leaves);
-        var lanes = Math.Max(1, (int)Math.Ceiling(Math.Max(above.Count, below.Count) * NarrowestTag));
-        var width = Math.Min(0.08, 1.0 * lanes / Math.Max(1, Math.Max(above.Count, below.Count)));
+        var most = Math.Max(1, Math.Max(above.Count, below.Count));
+        var lanes = (int)Math.Ceiling(most * NarrowestTag);
+        var width = Math.Min(0.08, 1.0 / Math.Ceiling(1.0 * most / lanes));
         var tags = Place(above, leaves, true, lanes, width).Concat(Place(below, leaves, false, lanes, width)).ToDictionary(t => t.Connector, StringComparer.Ordinal);
         return new(tree.LengthMm, width, lanes, [.. walk.Select(c => tags[c.Ref])], [.. loom.Landmarks.Select(m => (m.Id, m.Kind, Math.Clamp(tree.Place(m.Branch, m.AtMm).TrunkMm / length, 0, 1)))]);
     }

@@ -52,9 +52,10 @@ internal sealed record RankedThenView(string? Reading, string? By, DateTimeOffse
 /// <param name="Look">What to look at next where that tells more than a measurement; null otherwise.</param>
 /// <param name="Seen">What was seen besides that is not as drawn, in words.</param>
 /// <param name="Checks">Failed checks of the power-up that have the same reason, by id.</param>
+/// <param name="IsSure">Whether what is told is sure enough, so that nothing more is asked for.</param>
 /// <param name="History">How the ranking moved with the readings beside the plan; empty without any.</param>
 internal sealed record CaseView(
-    ImmutableArray<OddStepView> Steps, int? Fault, ImmutableArray<CauseView> Causes, NextMeasurementView? Next, LookView? Look, ImmutableArray<string> Seen, ImmutableArray<string> Doubts,
+    ImmutableArray<OddStepView> Steps, int? Fault, ImmutableArray<CauseView> Causes, bool IsSure, NextMeasurementView? Next, LookView? Look, ImmutableArray<string> Seen, ImmutableArray<string> Doubts,
     ImmutableArray<string> Unseeable, ImmutableArray<RankedThenView> History, ImmutableArray<string> Checks)
 {
     internal static CaseView Of(RunCase one, RunDiagnosis diagnosis, BenchRun run, CancellationToken cancel) => new(
@@ -62,6 +63,7 @@ internal sealed record CaseView(
             s.Number, s.Black.ToString(), s.Red?.ToString(), $"{s.Black} to {s.RedInWords} reads {run[s.Number].Reading?.Reading.InWords()}, should be {s.Passes()}"))],
         run.Faults.Find(f => f.Fix is null && (f.Step == 0 ? one.Steps.IsEmpty : one.Steps.Contains(f.Step)))?.Number,
         [.. one.Causes.Select(c => CauseView.Of(c, run))],
+        one.IsSure,
         one.Next is { } next ? new(next.A.ToString(), next.B is { } far ? [.. far.Select(p => p.ToString())] : null, next.Moved, next.InWords()) : null,
         LookView.Of(one.Look),
         [.. one.OddSightings.Select(s => s.InWords())],

@@ -51,7 +51,7 @@ export const Stem = memo(function Stem({
     <nav
       ref={nav}
       aria-label="Stem: connectors along the trunk"
-      className="max-h-[45dvh] overflow-auto contain-content"
+      className="max-h-[max(16rem,32dvh)] overflow-auto contain-content"
     >
       <div className="@container relative min-w-225 overflow-hidden" style={{ height }}>
         <svg

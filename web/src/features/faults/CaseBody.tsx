@@ -51,6 +51,7 @@ export function CaseBody({
           log={log}
           loom={loom}
           next={own.next}
+          isSure={own.isSure}
           side={side}
           onTurn={() => setSide((s) => (s === 'wire' ? 'mating' : 'wire'))}
         />

@@ -15,6 +15,7 @@ export function NextCard({
   log,
   loom,
   next,
+  isSure,
   side,
   onTurn,
 }: {
@@ -22,6 +23,7 @@ export function NextCard({
   log: Schemas['FaultsView'];
   loom: Schemas['LoomView'];
   next: Schemas['NextMeasurementView'] | null;
+  isSure: boolean;
   side: Side;
   onTurn: () => void;
 }) {
@@ -48,7 +50,7 @@ export function NextCard({
   return (
     <section aria-labelledby="next" className="space-y-3">
       <h4 id="next" className="text-lg font-bold">
-        {next ? 'Measure next' : 'No measurement would tell more'}
+        {next ? 'Measure next' : isSure ? 'Sure enough: nothing more to measure' : 'No measurement would tell more'}
       </h4>
       {next && (
         <div className="border-2 border-edge bg-card">
