@@ -16,21 +16,28 @@ public sealed class NextMeasurementTests
     private static readonly TestPlan Plan = Bench.Plan(Launch, Isolation.Neighbours);
     private static readonly Diagnostician Diagnostician = new(Launch, Launch.AmbientC, CopperTolerance.Usual, FaultTally.None);
 
-    private static List<Observation> Planned(SimulatedBench bench) =>
-        [.. Plan.Steps.Where(s => s.Phase == StepPhase.Bare).Select(s => (Step: s, Probes: StepProbes.Of(Launch, Plan, s))).Select(x => Observation.Of(x.Step.Black, x.Step.Red, bench.Measure(x.Probes.Red, x.Probes.Black).Ohms))];
+    private static List<Observation> Planned(SimulatedBench bench) => Planned(Launch, Plan, bench);
+
+    private static List<Observation> Planned(Loom loom, TestPlan plan, SimulatedBench bench) =>
+        [.. plan.Steps.Where(s => s.Phase == StepPhase.Bare).Select(s => (Step: s, Probes: StepProbes.Of(loom, plan, s))).Select(x => Observation.Of(x.Step.Black, x.Step.Red, bench.Measure(x.Probes.Red, x.Probes.Black).Ohms))];
 
     private static (ProbePoint, string) Key(ProbePoint a, ImmutableArray<ProbePoint>? b) =>
         b is [var one] && one.CompareTo(a) < 0 ? (one, a.ToString()) : (a, b is { } far ? string.Join(' ', far.Order()) : "*");
 
-    /// <summary>Played to the end with two hidden faults: no place twice, unless it says so, and none three times; no cavity that is not there, and at most as many as a case may take.</summary>
+    /// <summary>Played to the end with two hidden faults: nothing once it is sure; no place twice, unless it says so, and none three times; no cavity that is not there, and at most as many as a case may take.</summary>
     [Fact]
     public void No_measurement_is_asked_for_twice_without_saying_so_and_each_is_of_cavities_that_there_are() => Gen.Int[1, 100_000].Sample(seed =>
     {
         var bench = new SimulatedBench(Launch, Plan.Meter, [.. new HiddenFaults(Launch, seed).Some(2)], seed);
         var readings = Planned(bench);
         var (taken, again) = (readings.Select(o => Key(o.A[0], o.B)).ToHashSet(), new HashSet<(ProbePoint, string)>());
-        for (var extra = 0; extra < Trial.MostExtra && Diagnostician.Find(readings, Plan.Meter, TestContext.Current.CancellationToken).Next is { } next; extra++)
+        for (var extra = 0; extra < Trial.MostExtra && Diagnostician.Find(readings, Plan.Meter, TestContext.Current.CancellationToken) is { Next: { } next } found; extra++)
         {
+            if (found.IsSure || found.Ranking[0].Probability >= 0.95)
+            {
+                return false;
+            }
+
             bench.Moved = next.Moved;
             ImmutableArray<ProbePoint> far = next.B ?? [.. Launch.ProbePoints().Where(p => p != next.A)];
             if ((!next.Moved && next.IsAgain == taken.Add(Key(next.A, next.B))) || (next.IsAgain && !again.Add(Key(next.A, next.B))) || far.Append(next.A).Any(p => Launch.FindConnector(p.Connector)?.Family.Cavities.Contains(p.Cavity) != true) || next.B?.Contains(next.A) == true)
@@ -44,6 +51,40 @@ public sealed class NextMeasurementTests
 
         return true;
     }, iter: 12);
+
+    /// <summary>Each contact that has an empty cavity to go to is as likely astray, however large its plug; beside its own sooner than elsewhere.</summary>
+    [Fact]
+    public void Every_contact_is_as_likely_astray()
+    {
+        var drawn = new DrawnLoom(Launch, Launch.AmbientC, CopperTolerance.Usual);
+        var astray = new Suspects(drawn, Priors.Usual).Of([.. drawn.Graph.Nets.Select(n => n.Number)], [], [])
+            .Select(s => (Fault: s.Faults[0] as MisplacedFault, Prior: Math.Exp(s.LogPrior))).Where(x => x.Fault is not null).ToLookup(x => (x.Fault!.Connector, x.Fault.From), x => x.Prior);
+        astray.Count.ShouldBeGreaterThan(50);
+
+        // Filled from the wrong face is what it is called too in a plug of two.
+        foreach (var contact in astray.Where(c => Launch.FindConnector(c.Key.Connector)!.Family.Cavities.Length > 2))
+        {
+            contact.Sum().ShouldBe((1 - Priors.Usual.Nothing) * Priors.Usual.Misplaced / astray.Count, 1e-12);
+        }
+    }
+
+    /// <summary>A circuit that ends nowhere is not called broken before the plug's empty cavities were asked for.</summary>
+    [Fact]
+    public void Only_an_empty_cavity_proves_a_contact_astray()
+    {
+        var (fan, plan, truth) = (Looms.FrostFan, Bench.Plan(Looms.FrostFan, Isolation.Neighbours), new MisplacedFault("DIAG", "B", "F"));
+        var (bench, finds) = (new SimulatedBench(fan, plan.Meter, [truth], 1), new Diagnostician(fan, fan.AmbientC, CopperTolerance.Usual, FaultTally.None));
+        var readings = Planned(fan, plan, bench);
+        var before = finds.Find(readings, plan.Meter, TestContext.Current.CancellationToken);
+        before.Ranking[0].Faults.ShouldBe([new OpenFault("W123")]);
+        before.IsSure.ShouldBeFalse();
+        var next = before.Next.ShouldNotBeNull();
+        next.B!.Value.Append(next.A).ShouldContain(new ProbePoint("DIAG", "F"));
+        readings.Add(new([next.A], next.B, bench.Measure(next.B.Value, [next.A]).Ohms, false));
+        var after = finds.Find(readings, plan.Meter, TestContext.Current.CancellationToken);
+        after.Ranking[0].Faults.ShouldBe([truth]);
+        (after.IsSure, after.Next).ShouldBe((true, null));
+    }
 
     public static TheoryData<Measurement, string> Words => new()
     {

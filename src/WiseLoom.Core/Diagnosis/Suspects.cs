@@ -16,7 +16,7 @@ internal sealed class Suspects
     private readonly DrawnLoom drawn;
     private readonly Priors priors;
     private readonly Dictionary<string, Face> faces = new(StringComparer.Ordinal);
-    private readonly double swaps, moves, connectors, wires;
+    private readonly double swaps, contacts, connectors, wires;
 
     internal Suspects(DrawnLoom drawn, Priors priors)
     {
@@ -30,7 +30,7 @@ internal sealed class Suspects
         wires = Math.Max(1, drawn.Loom.Wires.Length);
         connectors = Math.Max(1, faces.Count);
         swaps = Math.Max(1, faces.Values.Sum(f => f.Weights(f.Wired, f.Wired)) / 2);
-        moves = Math.Max(1, faces.Values.Sum(f => f.Weights(f.Wired, f.Empty)));
+        contacts = Math.Max(1, faces.Values.Where(f => f.Empty.Count > 0).Sum(f => f.Wired.Count));
     }
 
     /// <summary>Logarithm of how likely metal is between two given wires somewhere along the way: one short in four.</summary>
@@ -104,9 +104,11 @@ internal sealed class Suspects
 
             if (isTouched[i])
             {
+                // Any contact that has an empty cavity to go to is as likely astray, and then in one beside its own sooner than in another.
+                var all = face.Weights([cavity], face.Empty);
                 foreach (var empty in face.Empty)
                 {
-                    yield return (new MisplacedFault(here, cavity, empty), (priors.Misplaced * face.Weight(cavity, empty)) + (IsThat(cavity) && mirrored!.Moved(drawn.Loom)[cavity] == empty ? priors.Mirrored * moves / connectors : 0), moves);
+                    yield return (new MisplacedFault(here, cavity, empty), (priors.Misplaced * face.Weight(cavity, empty) / all) + (IsThat(cavity) && mirrored!.Moved(drawn.Loom)[cavity] == empty ? priors.Mirrored * contacts / connectors : 0), contacts);
                 }
             }
         }

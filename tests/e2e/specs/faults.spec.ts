@@ -24,9 +24,9 @@ test('failing readings become cases; one key after another the ranking is sure; 
   await page.getByRole('button', { name: 'Log this fault' }).click();
   await expect(page.getByRole('heading', { name: /^Fault 1:/ })).toBeVisible();
 
-  // Space takes the measurement that tells most, until none would tell more.
+  // Space takes the measurement that tells most, until it is sure enough.
   const sure = page.getByRole('heading', {
-    name: 'No measurement would tell more',
+    name: 'Sure enough: nothing more to measure',
   });
   const kept = page.getByText('Kept.');
   for (let taken = 0; taken < 5 && !(await sure.isVisible()); taken++) {
