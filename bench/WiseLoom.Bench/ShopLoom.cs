@@ -53,7 +53,7 @@ internal sealed class ShopLoom
             var splice = $"S{made}";
             splices.Add(new JsonObject { ["ref"] = splice, ["kind"] = "crimp", ["branch"] = "trunk", ["atMm"] = random.Next(3000) });
             shared.Add(splice);
-            Wire(splice, random.Next(3) switch { 0 => grounds[random.Next(grounds.Count)], 1 when fuses.Count > 0 => fuses.Pop(), _ => controller[0].Pop() });
+            Wire(splice, random.Next(3) switch { 0 => grounds[random.Next(grounds.Count)], 1 when fuses.Count > 0 => fuses.Pop(), _ => controller.First(c => c.Count > 0).Pop() });
         }
 
         for (var x = 0; made < nets && controller.Any(c => c.Count > 0); x++)
