@@ -48,6 +48,14 @@ test('failing readings become cases; one key after another the ranking is sure; 
   ).toBeVisible();
   await expect(page.getByRole('table').filter({ hasText: 'the plan' })).toBeVisible();
 
+  // On a narrow screen the stem comes to the connector that the cause is at, and the page stays at its top.
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.reload();
+  const tag = page.getByRole('navigation', { name: /^Stem/ }).getByRole('button', { name: /^PANEL,/ });
+  await expect(tag).toBeInViewport({ ratio: 0.9 });
+  expect(await page.evaluate(() => [window.scrollX, window.scrollY])).toEqual([0, 0]);
+  await page.setViewportSize({ width: 1280, height: 800 });
+
   // Somebody types what they thought of themselves; nonsense is refused where it stands.
   await page.getByText('Something else was measured').click();
   await page.getByLabel('One side').fill('PANEL:99');
