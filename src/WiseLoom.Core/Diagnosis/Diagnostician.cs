@@ -99,7 +99,7 @@ public sealed class Diagnostician
         var alike = new Alike(leaning, evidence, ways);
         var groups = Grouped(weighed, alike);
         var sentences = new Explaining(leaning, evidence, ways, witness);
-        ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).ToList().AsParallel().AsOrdered().Select(g => new Finding(
+        ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).ToList().Spread().AsOrdered().Select(g => new Finding(
             Math.Min(1, g.Share),
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
@@ -196,7 +196,7 @@ public sealed class Diagnostician
         for (var left = falling.Take(MostCompared).Where(w => w.Score > top - 18).ToList(); left.Count > 0;)
         {
             var of = left[0];
-            var members = left.Skip(1).ToList().AsParallel().AsOrdered().Where(w => alike.Are(of, w)).Prepend(of).ToList();
+            var members = left.Skip(1).ToList().Spread().AsOrdered().Where(w => alike.Are(of, w)).Prepend(of).ToList();
             groups.Add((members, members.Sum(w => Math.Exp(w.Score - top) / total)));
             left = [.. left.Where(w => !members.Contains(w))];
         }

@@ -40,7 +40,7 @@ internal sealed class Evidence
         this.drawn = drawn;
         this.meter = meter;
         all.AddRange(observations);
-        foreach (var (seen, found) in all.AsParallel().AsOrdered().Select(o => (o, Located.Of(drawn, o))).ToList())
+        foreach (var (seen, found) in all.Spread().AsOrdered().Select(o => (o, Located.Of(drawn, o))).ToList())
         {
             located.TryAdd(seen, found);
             foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())

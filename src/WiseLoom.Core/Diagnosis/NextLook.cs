@@ -108,7 +108,7 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
             points.ForEach(p => held.Add(situation, p));
         }
 
-        var looms = causes.AsParallel().AsOrdered().WithCancellation(cancel).Select(c =>
+        var looms = causes.Spread().AsOrdered().WithCancellation(cancel).Select(c =>
         {
             var loom = witness.With(c.Faults, held);
             situations.ForEach(s => loom.State(s));

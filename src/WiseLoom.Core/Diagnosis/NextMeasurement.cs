@@ -47,7 +47,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
     {
         var taken = evidence.All.Select(Key).ToHashSet();
         var tried = Possible(told).Select(x => (x.One, x.IsOfMeasured, Seen: new Observation([x.One.A], x.One.B, null, x.One.Moved))).Where(x => !taken.Contains(Key(x.Seen))).ToList();
-        return Best(told, before, tried.ConvertAll(x => x.One), tried.AsParallel().AsOrdered().Select(x =>
+        return Best(told, before, tried.ConvertAll(x => x.One), tried.Spread().AsOrdered().Select(x =>
         {
             var (at, share) = (evidence.Locate(x.Seen), x.IsOfMeasured ? MeasuredShare : copper);
             return told.ConvertAll(g => Outcome(x.One, at, g.Best, share));
@@ -59,7 +59,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
     {
         var once = evidence.All.GroupBy(Key).Where(g => g.Count() == 1).Select(g => g.Single()).Where(o => o is { A.Length: 1, B: not null, Moved: false, With: null } && Evidence.IsJoined(o));
         var odd = once.Where(o => told.Exists(g => evidence.Touches(o, g.Best.Altered)) && told.Exists(g => !evidence.IsExplained(o, g.Best))).Take(MostPoints).ToList();
-        return Best(told, before, odd.ConvertAll(o => new Measurement(o.A[0], o.B, false) { IsAgain = true }), odd.AsParallel().AsOrdered().Select(o => told.ConvertAll(g => Outcome(o, g.Best))));
+        return Best(told, before, odd.ConvertAll(o => new Measurement(o.A[0], o.B, false) { IsAgain = true }), odd.Spread().AsOrdered().Select(o => told.ConvertAll(g => Outcome(o, g.Best))));
     }
 
     /// <summary>That which tells most for its seconds.</summary>

@@ -65,7 +65,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     {
         var twos = falling.Take(MostLooked).Where(w => w.Faults is [ShortFault, ShortFault]).Select(w => (One: Of(w.Faults[0]), Other: Of(w.Faults[1]))).Where(t => t.One.Count > 0 && t.Other.Count > 0);
         return [.. twos.DistinctBy(t => $"{t.One[0].Key} {t.Other[0].Key}").Take(MostTwos).SelectMany(t => t.One.SelectMany(a => t.Other.Where(b => b.Key != a.Key).Select(b => (a, b)))).ToList()
-            .AsParallel().AsOrdered().WithCancellation(cancel).Select(p => weighing.Weigh(new([p.a.Faults[0], p.b.Faults[0]], p.a.LogPrior + p.b.LogPrior + priors.LogSecond)))];
+            .Spread().AsOrdered().WithCancellation(cancel).Select(p => weighing.Weigh(new([p.a.Faults[0], p.b.Faults[0]], p.a.LogPrior + p.b.LogPrior + priors.LogSecond)))];
 
         List<Supposition> Of(Fault bridge) => [.. suspects.Neighbouring((ShortFault)bridge).Take(MostNeighbours)];
     }
@@ -81,7 +81,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
 
         // Where a bridge is not placed yet, its ohms say little: whether it joins what is joined says more.
         var some = worth.Take(looked).Union(looked > 1 ? worth.OrderBy(x => x.Denials).ThenByDescending(x => x.w.Score).Take(MostDenied) : []).ToList();
-        var places = some.AsParallel().AsOrdered().WithCancellation(cancel).Select(x =>
+        var places = some.Spread().AsOrdered().WithCancellation(cancel).Select(x =>
         {
             var besides = x.w.Faults.Remove(x.b);
             var there = ways.Of(besides);
@@ -94,7 +94,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
             .OrderByDescending(x => x.Alone!.Score).ThenBy(x => x.Denials).Take(MostBeside).Select(x => (Besides: x.Alone!.Faults, x.Bridge));
         var undenied = distinct.OrderBy(x => x.Denials).ThenByDescending(x => x.Score).DistinctBy(x => x.Besides.FirstOrDefault()?.GetType());
         var anew = distinct.Take(MostPlaced).Union(undenied).Select(x => (x.Besides, x.Bridge)).Concat(beside).ToList();
-        return Merged(falling, [.. anew.AsParallel().AsOrdered().WithCancellation(cancel).SelectMany(x => Anew(x.Besides, x.Bridge, ways.Of(x.Besides), most))]);
+        return Merged(falling, [.. anew.Spread().AsOrdered().WithCancellation(cancel).SelectMany(x => Anew(x.Besides, x.Bridge, ways.Of(x.Besides), most))]);
     }
 
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
@@ -110,7 +110,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd, x.Misfit));
         var places = cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null, c.Misfit)).Concat(along).ToList();
         var best = places.Select(p => p.Prior - (0.5 * p.Misfit)).DefaultIfEmpty().Max();
-        return [.. places.Where(p => p.Prior - (0.5 * p.Misfit) > best - WorthWeighing).ToList().AsParallel().AsOrdered().Select(x => WeighedAt([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior))];
+        return [.. places.Where(p => p.Prior - (0.5 * p.Misfit) > best - WorthWeighing).ToList().Spread().AsOrdered().Select(x => WeighedAt([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior))];
 
         static Fault Besides(Fault fault, string? end) => FaultKeys.Unsized(fault) is var open && open is ResistiveFault poor && end is not null ? poor with { End = end } : open;
     }

@@ -62,7 +62,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
     /// <summary>Holds suppositions against the sightings.</summary>
     private List<Weighed> Seen(IEnumerable<Weighed> some) =>
     [
-        .. some.DistinctBy(w => string.Join(';', w.Faults.Select(f => f.ToString()))).ToList().AsParallel().AsOrdered().WithCancellation(cancel).Select(w =>
+        .. some.DistinctBy(w => string.Join(';', w.Faults.Select(f => f.ToString()))).ToList().Spread().AsOrdered().WithCancellation(cancel).Select(w =>
         {
             if (w.As is not null)
             {
