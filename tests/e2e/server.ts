@@ -130,7 +130,7 @@ async function consecutivePorts(): Promise<number> {
   }
 }
 
-/** A stand-in meter of its own, with hidden faults that nobody else mends; gives its port, and what stops it. */
+/** A stand-in meter of its own, with hidden faults that nobody else mends; gives its port, and what stops it before the tests end. */
 export async function standIn(loom: string, faults: string, seed: number, what: 'meter' | 'controller' = 'meter'): Promise<{ port: number; stop: () => void }> {
   const meter = spawn('dotnet', [cli, 'stand-in', what, '--loom', loom, '--faults', faults, '--port', '0', '--seed', String(seed)], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] });
   const port = await new Promise<number>((done, failed) => {
@@ -142,5 +142,8 @@ export async function standIn(loom: string, faults: string, seed: number, what: 
     });
     meter.once('exit', (code) => failed(new Error(`The stand-in stopped (exit ${code}).`)));
   });
-  return { port, stop: () => meter.kill('SIGKILL') };
+  const stop = () => meter.kill('SIGKILL');
+  // Whoever does not stop it leaves it to the end of the worker: none outlives the tests.
+  process.once('exit', stop);
+  return { port, stop };
 }
