@@ -73,6 +73,7 @@ internal static class DiagnoseCommand
     private static int Answer(TextReader input, Loom loom, Diagnostician diagnostician, Meter usual)
     {
         var wrong = 0;
+        Diagnosed? found = null;
         while (input.ReadLine() is { } line)
         {
             if (string.IsNullOrWhiteSpace(line))
@@ -88,7 +89,8 @@ internal static class DiagnoseCommand
 
             if (problems.Count == 0 && CaseLine.Read(line, loom, usual, problems) is { } one)
             {
-                var found = diagnostician.Find(one.Readings, one.Seen, one.Meter, Hands.After(one.Readings), CancellationToken.None);
+                var hands = Hands.After(one.Readings);
+                found = one.Seen.IsEmpty ? diagnostician.FindOn(found, one.Readings, one.Meter, hands, CancellationToken.None) : diagnostician.Find(one.Readings, one.Seen, one.Meter, hands, CancellationToken.None);
                 CommandLine.Write(json => Write(json, found));
             }
             else

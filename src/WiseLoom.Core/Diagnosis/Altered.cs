@@ -195,16 +195,16 @@ internal sealed class Altered
         return drawnOn.GetValueOrDefault(piece, []);
     }
 
-    /// <summary>Ohms from a point to the nearest place on its piece that is drawn in another net: near what it reads against all of them joined. Null where there is none.</summary>
-    internal double? NearestStranger(ProbePoint point)
+    /// <summary>The way from a point to the nearest place on its piece that is drawn in another net: near what it reads against all of them joined. Null where there is none.</summary>
+    internal Predicted? NearestStranger(ProbePoint point)
     {
         if (Node(point) is not (var node and >= 0))
         {
             return null;
         }
 
-        var nearest = NodesBut(new HashSet<int> { plan.NetOf(point) }).Where(n => metal.PieceOf(n) == metal.PieceOf(node)).Select(n => metal.Ohms(node, n)).DefaultIfEmpty(double.PositiveInfinity).Min();
-        return double.IsPositiveInfinity(nearest) ? null : nearest;
+        var strangers = NodesBut(new HashSet<int> { plan.NetOf(point) }).Where(n => metal.PieceOf(n) == metal.PieceOf(node)).ToList();
+        return strangers.Count == 0 ? null : Between([node], [strangers.MinBy(n => metal.Ohms(node, n))]);
     }
 
     /// <summary>Mean and parts of the resistance between two sets of its points, each joined; null where nothing joins them.</summary>

@@ -42,23 +42,40 @@ internal sealed class Evidence
         all.AddRange(observations);
         foreach (var (seen, found) in all.Spread().AsOrdered().Select(o => (o, Located.Of(drawn, o))).ToList())
         {
-            located.TryAdd(seen, found);
-            foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())
-            {
-                at[point] = at.GetValueOrDefault(point) + (seen.Moved ? 0 : 1);
-                if (drawn.NetOf(point) is var net and >= 0)
-                {
-                    Add(ofNet, net, seen);
-                }
-                else
-                {
-                    Add(ofEmpty, point, seen);
-                }
-            }
+            Take(seen, found);
         }
 
         LeadOhms = Leads();
         odd = new(() => all.FindAll(o => !IsExplained(o, null)));
+    }
+
+    /// <summary>The same with one more reading; what the leads add stays as it was found.</summary>
+    internal Evidence(Evidence of, Observation more)
+    {
+        (drawn, meter, LeadOhms) = (of.drawn, of.meter, of.LeadOhms);
+        all.AddRange(of.all.Append(more));
+        (at, located) = (new(of.at), new(of.located, ReferenceEqualityComparer.Instance));
+        ofNet = of.ofNet.ToDictionary(l => l.Key, l => l.Value.ToList());
+        ofEmpty = of.ofEmpty.ToDictionary(l => l.Key, l => l.Value.ToList());
+        Take(more, Located.Of(drawn, more));
+        odd = new(() => IsExplained(more, null) ? of.odd.Value : [.. of.odd.Value, more]);
+    }
+
+    private void Take(Observation seen, Located found)
+    {
+        located.TryAdd(seen, found);
+        foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())
+        {
+            at[point] = at.GetValueOrDefault(point) + (seen.Moved ? 0 : 1);
+            if (drawn.NetOf(point) is var net and >= 0)
+            {
+                Add(ofNet, net, seen);
+            }
+            else
+            {
+                Add(ofEmpty, point, seen);
+            }
+        }
     }
 
     internal IReadOnlyList<Observation> All => all;

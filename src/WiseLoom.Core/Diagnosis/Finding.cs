@@ -20,6 +20,9 @@ public sealed record Diagnosed(ImmutableArray<Finding> Ranking, Measurement? Nex
     /// <summary>What to look at next, where that tells more than a measurement of the bare loom; null otherwise.</summary>
     public Look? Look { get; init; }
 
+    /// <summary>What was weighed for it, to go on from; null where there is nothing to go on from.</summary>
+    internal WeighedSoFar? SoFar { get; init; }
+
     /// <summary>Whether one group holds so much that nothing more is asked for: <see cref="Diagnostician.SureEnough"/>.</summary>
     public bool IsSure => Ranking[0].Probability >= Diagnostician.SureEnough;
 }

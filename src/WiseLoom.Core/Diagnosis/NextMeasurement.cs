@@ -22,8 +22,8 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
     /// <summary>The same between places whose copper was measured, as that of a net with many ends has been.</summary>
     private const double MeasuredShare = 0.025;
 
-    /// <summary>A bridge that may lie on fewer wires is sought end by end; of more, so many ends are joined at most.</summary>
-    private const int LeastJoined = 4, MostJoined = 24;
+    /// <summary>A bridge that may lie on fewer wires is sought end by end; of more, so many ends are joined at most, against so many places of the other.</summary>
+    private const int LeastJoined = 4, MostJoined = 24, MostFrom = 2;
 
     /// <summary>The best of the pairs of points that the likeliest groups touch.</summary>
     /// <param name="groups">Groups with their shares, falling.</param>
@@ -145,29 +145,33 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
         var along = told.SelectMany(g => g.Best.Faults.OfType<ShortFault>()).Where(f => f.AlongMm is not null).Select(f => (One: drawn.Loom.FindWire(f.A), Other: drawn.Loom.FindWire(f.B))).Where(w => w.One is not null && w.Other is not null).ToList();
         foreach (var side in along.Concat(along.Select(w => (One: w.Other, Other: w.One))).GroupBy(w => (drawn.NetOfWire(w.One!), drawn.NetOfWire(w.Other!))))
         {
-            List<ProbePoint> ends = [.. side.Select(w => w.One!).DistinctBy(w => w.Id).Select(End).OfType<ProbePoint>().Distinct()];
-            if (ends.Count < LeastJoined || (side.Select(w => End(w.Other!)).OfType<ProbePoint>().Cast<ProbePoint?>().FirstOrDefault() ?? drawn.SkeletonOf(side.Key.Item2).Points.Select(p => (ProbePoint?)p.Point).FirstOrDefault()) is not { } from)
+            List<ProbePoint> ends = [.. side.Select(w => w.One!).DistinctBy(w => w.Id).Select(w => Ends(w).Cast<ProbePoint?>().LastOrDefault()).OfType<ProbePoint>().Distinct()];
+            if (ends.Count < LeastJoined)
             {
                 continue;
             }
 
-            for (var some = (ends.Count + 1) / 2; some > 1; some /= 2)
+            // From either end of the other wire: one of them may be where a probe stands.
+            foreach (var from in side.SelectMany(w => Ends(w.Other!)).Concat(drawn.SkeletonOf(side.Key.Item2).Points.Select(p => p.Point)).Distinct().Take(MostFrom).ToList())
             {
-                yield return new(from, [.. ends.Take(Math.Min(some, MostJoined))], false);
-                yield return new(from, [.. ends.Where((_, i) => i % 2 == 0).Take(Math.Min(some, MostJoined))], false);
+                for (var some = (ends.Count + 1) / 2; some > 1; some /= 2)
+                {
+                    yield return new(from, [.. ends.Take(Math.Min(some, MostJoined))], false);
+                    yield return new(from, [.. ends.Where((_, i) => i % 2 == 0).Take(Math.Min(some, MostJoined))], false);
+                }
             }
         }
     }
 
-    /// <summary>An end of a wire that a probe can touch.</summary>
-    private static ProbePoint? End(Wire wire) => !wire.To.IsSplice ? wire.To.Point : !wire.From.IsSplice ? wire.From.Point : null;
+    /// <summary>The ends of a wire that a probe can touch.</summary>
+    private static IEnumerable<ProbePoint> Ends(Wire wire) => new[] { wire.From, wire.To }.Where(e => !e.IsSplice).Select(e => e.Point);
 
     /// <summary>What a group would show: its value and spread; null for apart.</summary>
     private (double Ohms, double Sd)? Outcome(Measurement seen, Located at, Weighed of, double share)
     {
         if (seen.B is null)
         {
-            return of.Altered.NearestStranger(seen.A) is { } nearest ? (nearest, evidence.Noise(nearest) + (share * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
+            return of.Altered.NearestStranger(seen.A) is { } nearest ? (nearest.Ohms, evidence.Noise(nearest.Ohms) + (share * Math.Min(OfCopper(nearest, of), MostCopper))) : null;
         }
 
         var predicted = evidence.Predict(at, of.Altered) ?? (at.Touches(of.Altered) ? null : at.AsDrawn);
@@ -181,7 +185,7 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
             return null;
         }
 
-        var (noise, copper) = (evidence.Noise(predicted.Ohms), share * Math.Min(OfCopper(predicted.Ohms, of), MostCopper));
+        var (noise, copper) = (evidence.Noise(predicted.Ohms), share * Math.Min(OfCopper(predicted, of), MostCopper));
         return (predicted.Ohms, Math.Sqrt((copper * copper) + (noise * noise)));
     }
 
@@ -198,8 +202,22 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
         return (predicted.Ohms + (known * (taken.Ohm!.Value - evidence.LeadOhms - predicted.Ohms)), Math.Sqrt(noise * (1 + known)));
     }
 
-    /// <summary>What is copper of a value, as far as the sizes of faults are not.</summary>
-    private static double OfCopper(double ohms, Weighed of) => Math.Max(0, ohms - of.Faults.Sum(f => f switch { ShortFault bridge => bridge.Ohm, ResistiveFault poor => poor.Ohm, _ => 0 }));
+    /// <summary>What is copper of a value: all but the sizes of the faults that are on the way, by the share that each has of it.</summary>
+    private double OfCopper(Predicted predicted, Weighed of)
+    {
+        var (copper, bridges) = (predicted.Ohms, 0);
+        foreach (var fault in of.Faults)
+        {
+            copper -= fault switch
+            {
+                ShortFault bridge => bridge.Ohm * predicted.Of(Altered.BridgeAt(bridges++)),
+                ResistiveFault poor => poor.Ohm * predicted.Of(drawn.PlaceOf(poor.Wire)),
+                _ => 0,
+            };
+        }
+
+        return Math.Max(0, copper);
+    }
 
     /// <summary>Information that tells outcomes apart: those within <see cref="Apart"/> of their standard deviations of each other count as one.</summary>
     private static double Bits(List<(double Share, (double Ohms, double Sd)? Outcome)> outcomes)

@@ -17,6 +17,10 @@ public sealed record Observation(ImmutableArray<ProbePoint> A, ImmutableArray<Pr
     /// <summary>Between two points, at rest.</summary>
     public static Observation Of(ProbePoint a, ProbePoint? b, double? ohm) => new([a], b is { } other ? [other] : null, ohm, false);
 
+    /// <summary>Whether another is the same, however it came here.</summary>
+    internal bool IsSame(Observation other) => ReferenceEquals(this, other)
+        || (Ohm.Equals(other.Ohm) && Moved == other.Moved && With == other.With && A.SequenceEqual(other.A) && (B is { } b ? other.B is { } far && b.SequenceEqual(far) : other.B is null));
+
     /// <summary>The two places in words.</summary>
     public string Places() => $"{Said(A)} to {(B is { } b ? Said(b) : "all other circuits")}";
 

@@ -15,7 +15,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     private const int MostPlaced = 6, MostBeside = 4, Placings = 2;
 
     /// <summary>So many of the likeliest are looked at, and so many of them beside the same fault in the same nets that as many readings deny: where that one spoils what a bridge reads, another place of it may be far better.</summary>
-    private const int MostLooked = 60, MostAlike = 3;
+    private const int MostLooked = 60, MostAgain = 12, MostAlike = 3;
 
     /// <summary>So many more that fewest readings deny.</summary>
     private const int MostDenied = 12;
@@ -54,6 +54,14 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         }
 
         return Told(falling, refined, cancel);
+    }
+
+    /// <summary>The same after one more reading: of what is near the likeliest.</summary>
+    /// <inheritdoc cref="Of"/>
+    internal List<Weighed> Again(List<Weighed> falling, Func<List<Weighed>, List<Weighed>> refined, CancellationToken cancel)
+    {
+        var near = falling[0].Score - WorthTelling;
+        return Told(refined(Once(falling, MostAgain, MoreAlong, (one, _, _) => one.Score > near, cancel)), refined, cancel);
     }
 
     /// <summary>All wires that the likeliest bridge may lie between, where it is likely: as long as few stand for all, they have the shares of the others too.</summary>
@@ -100,7 +108,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
     private List<Weighed> Anew(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
     {
-        var before = besides.Length == 0 ? 0 : priors.LogSecond + (singles.GetValueOrDefault(FaultKeys.Of(besides[0])) is { } known ? known.Score - known.Gain : double.NaN);
+        var before = besides.Length == 0 ? 0 : priors.LogSecond + (singles.GetValueOrDefault(FaultKeys.Of(besides[0])) is { } known ? known.LogPrior : double.NaN);
         if (double.IsNaN(before))
         {
             return [];

@@ -50,13 +50,15 @@ internal sealed class Reckoning
     private readonly AlongTheWay along;
     private readonly Placing placing;
     private readonly Priors priors;
-    private readonly Dictionary<string, Weighed> singles = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, Weighed> singles;
     private readonly ConcurrentDictionary<string, Lazy<List<Supposition>>> candidates = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<(int A, int B), Lazy<(List<Supposition> Cavities, List<Supposition> Along)>> bridges = [];
 
-    internal Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, WaysBeside ways)
+    /// <param name="known">Single faults that were weighed by all readings but the last; null for none.</param>
+    internal Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, WaysBeside ways, IReadOnlyDictionary<string, Weighed>? known = null)
     {
         (this.drawn, this.evidence, this.suspects, this.priors) = (drawn, evidence, suspects, priors);
+        singles = new(known ?? ImmutableDictionary<string, Weighed>.Empty, StringComparer.Ordinal);
         weighing = new(drawn, evidence);
         along = ways.Of([]);
         placing = new(ways, suspects, priors, weighing, singles);
@@ -69,6 +71,26 @@ internal sealed class Reckoning
         var all = Singles(cancel);
         return Open(all[0]).IsEmpty ? placing.Told(Refined([.. all, .. Beside(all)], cancel), falling => Refined(falling, cancel), cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
     }
+
+    /// <summary>Weighs what was left once more, with one more reading; nothing new is looked for.</summary>
+    /// <param name="left">Falling by score, by all readings but the last.</param>
+    /// <returns>Falling by score; null where the likeliest does not explain all.</returns>
+    internal List<Weighed>? Again(IReadOnlyList<Weighed> left, CancellationToken cancel)
+    {
+        var last = evidence.Locate(evidence.All[^1]);
+        var falling = Refined([.. left.ToList().Spread().AsOrdered().WithCancellation(cancel).Select(w => weighing.Again(w, last))], cancel);
+        if (!Open(falling[0]).IsEmpty)
+        {
+            return null;
+        }
+
+        falling = placing.Again(falling, all => Refined(all, cancel), cancel);
+        return Open(falling[0]).IsEmpty ? falling : null;
+    }
+
+    /// <summary>Single faults that suppositions are made of.</summary>
+    internal IReadOnlyDictionary<string, Weighed> SinglesOf(IEnumerable<Weighed> some) =>
+        some.SelectMany(w => w.Faults).Select(FaultKeys.Of).Distinct().Where(singles.ContainsKey).ToDictionary(k => k, k => singles[k], StringComparer.Ordinal);
 
     /// <summary>Nothing, and each single fault that touches what is not as drawn.</summary>
     /// <returns>Falling by score.</returns>
@@ -97,7 +119,7 @@ internal sealed class Reckoning
     private Weighed Together(Weighed one, Weighed other)
     {
         ImmutableArray<Fault> both = [one.Faults[0], other.Faults[0]];
-        return new(both, one.Score + other.Score + priors.LogSecond, one.Gain + other.Gain, new Lazy<Altered>(() => weighing.Alter(both)));
+        return new(both, one.Score + other.Score + priors.LogSecond, one.Gain + other.Gain, new Lazy<Altered>(() => weighing.Alter(both))) { Law = one.Law + other.Law };
     }
 
     /// <summary>Falling by score, the sizes of the best fitted once more. What is as likely stays in the order of the drawing.</summary>
@@ -214,7 +236,7 @@ internal sealed class Reckoning
 
     /// <summary>A single with a second one near it: sizes are fitted anew, because one fault hides part of the other.</summary>
     private Supposition Both(Weighed first, Supposition other) =>
-        new([Following(FaultKeys.Unsized(first.Faults[0]), other.Faults[0]), other.Faults[0]], first.Score - first.Gain + other.LogPrior + priors.LogSecond);
+        new([Following(FaultKeys.Unsized(first.Faults[0]), other.Faults[0]), other.Faults[0]], first.LogPrior + other.LogPrior + priors.LogSecond);
 
     /// <summary>A bridge goes with the contacts that it was seen at when these stand elsewhere; where it lies then is sought when it is placed.</summary>
     private Fault Following(Fault fault, Fault other)

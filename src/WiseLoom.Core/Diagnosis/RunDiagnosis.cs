@@ -44,27 +44,49 @@ public sealed class RunDiagnosis
     private const int MostHistorySeen = 4;
 
     private readonly BenchRun run;
+    private readonly FaultTally log;
     private readonly Diagnostician diagnostician;
+    private readonly ImmutableArray<GatheredCase> gathered;
     private readonly ImmutableArray<RunObservation> seen;
     private readonly ImmutableArray<RunSighting> sighted;
     private readonly Dictionary<RunCase, ImmutableArray<RankedThen>> histories = new(ReferenceEqualityComparer.Instance);
 
-    private RunDiagnosis(BenchRun run, FaultTally log, CancellationToken cancel)
+    /// <summary>How the only case moved before the last reading; null where there are more, or that was not asked.</summary>
+    private readonly ImmutableArray<RankedThen>? earlier;
+
+    private RunDiagnosis(BenchRun run, FaultTally log, RunDiagnosis? before, CancellationToken cancel)
     {
-        this.run = run;
+        (this.run, this.log) = (run, log);
+        before = before is not null && ReferenceEquals(before.run.Plan, run.Plan) && before.log == log && before.run.PowerUp is null && run.PowerUp is null ? before : null;
+
         // What was seen with power on was seen with what is fitted on the bench.
-        diagnostician = new(run.PowerUp is { } power ? power.Terms.Fit.On(run.Loom) : run.Loom, run.Plan.AmbientC, run.Plan.Copper, log);
+        diagnostician = before?.diagnostician ?? new(run.PowerUp is { } power ? power.Terms.Fit.On(run.Loom) : run.Loom, run.Plan.AmbientC, run.Plan.Copper, log);
         seen = RunObservations.Of(run);
         sighted = RunSightings.Of(run);
-        Cases = [.. diagnostician.Gather([.. seen.Select(x => x.Seen)], [.. sighted.Select(x => x.What)], run.Plan.Meter, Hands, cancel).Select(Case)];
+        List<Observation> readings = [.. seen.Select(x => x.Seen)];
+        gathered = sighted.IsEmpty ? diagnostician.GatherOn(before?.gathered ?? [], readings, run.Plan.Meter, Hands, cancel) : diagnostician.Gather(readings, [.. sighted.Select(x => x.What)], run.Plan.Meter, Hands, cancel);
+        Cases = [.. gathered.Select(Case)];
+        earlier = before is not null && Cases.Length == 1 && IsOneProbeAfter(before) ? before.OfTheOnlyCase() : null;
     }
 
     /// <summary>Of a run as it stands.</summary>
     /// <param name="log">What the shop has found so far.</param>
-    public static RunDiagnosis Of(BenchRun run, FaultTally log, CancellationToken cancel)
+    /// <param name="before">Of the same run before its last event, to go on from: quicker where that is one more reading beside the plan. Null for none.</param>
+    public static RunDiagnosis Of(BenchRun run, FaultTally log, RunDiagnosis? before, CancellationToken cancel)
     {
         ArgumentNullException.ThrowIfNull(run);
-        return new(run, log, cancel);
+        ArgumentNullException.ThrowIfNull(log);
+        return new(run, log, before, cancel);
+    }
+
+    /// <inheritdoc cref="Of(BenchRun, FaultTally, RunDiagnosis?, CancellationToken)"/>
+    public static RunDiagnosis Of(BenchRun run, FaultTally log, CancellationToken cancel) => Of(run, log, null, cancel);
+
+    /// <summary>Whether it is of a run as it stands, by the same log.</summary>
+    public bool IsOf(BenchRun other, FaultTally by)
+    {
+        ArgumentNullException.ThrowIfNull(other);
+        return ReferenceEquals(run.Plan, other.Plan) && run.LastEvent == other.LastEvent && log == by;
     }
 
     /// <summary>Failing readings gathered into as few cases as explain them, the one with most of them first.</summary>
@@ -92,19 +114,50 @@ public sealed class RunDiagnosis
     /// <summary>The probes stand where the last reading that counts was taken.</summary>
     private Hands Hands => new(seen.MaxBy(x => x.Number) is { } last ? Hands.At(last.Seen) : null, run.Plan.Cost);
 
+    private bool IsOneProbeAfter(RunDiagnosis before) =>
+        sighted.IsEmpty && before.sighted.IsEmpty && seen.Length == before.seen.Length + 1 && seen[^1].Probe is not null && seen.Zip(before.seen).All(x => x.First.Seen.IsSame(x.Second.Seen));
+
+    /// <summary>How the only case moved, as far as that was asked; before the first reading beside the plan it is as it stands.</summary>
+    private ImmutableArray<RankedThen>? OfTheOnlyCase()
+    {
+        if (Cases is not [var only])
+        {
+            return null;
+        }
+
+        if (run.Probes.IsEmpty)
+        {
+            return only.Causes.IsEmpty ? null : [new(null, [.. only.Causes.Take(MostTop)])];
+        }
+
+        lock (histories)
+        {
+            return histories.TryGetValue(only, out var known) ? known : null;
+        }
+    }
+
     private ImmutableArray<RankedThen> Moved(RunCase of, CancellationToken cancel)
     {
+        if (earlier is { } known && !of.Causes.IsEmpty)
+        {
+            ImmutableArray<RankedThen> whole = [.. known, new(seen[^1].Probe, [.. of.Causes.Take(MostTop)])];
+            return whole.Length <= MostHistory + 1 ? whole : [whole[^(MostHistory + 1)] with { Reading = null }, .. whole[^MostHistory..]];
+        }
+
         var others = Cases.Where(c => c != of).SelectMany(c => c.Odd).ToHashSet(ReferenceEqualityComparer.Instance);
         var othersSeen = Cases.Where(c => c != of).SelectMany(c => c.OddSightings).ToHashSet(ReferenceEqualityComparer.Instance);
         var own = seen.Where(x => !others.Contains(x.Seen)).ToList();
         var ownSeen = sighted.Where(x => !othersSeen.Contains(x.What)).ToList();
         var all = own.Where(x => x.Probe is not null).Select(x => x.Probe!).Concat(ownSeen.Where(x => x.Event is not null).Select(x => x.Event!)).OrderBy(e => e.Number).ToList();
         var told = all.TakeLast(ownSeen.Count > 0 ? MostHistorySeen : MostHistory).ToList();
-        RankedThen Then(long upTo, Happened? reading) => new(
-            reading,
-            [.. diagnostician.Find(
-                [.. own.Where(x => x.Probe is null || x.Probe.Number <= upTo).Select(x => x.Seen)], [.. ownSeen.Where(x => x.Event is null || x.Event.Number <= upTo).Select(x => x.What)], run.Plan.Meter, Hands, cancel)
-                .Ranking.Take(MostTop).Select(Told)]);
+        Diagnosed? found = null;
+        RankedThen Then(long upTo, Happened? reading)
+        {
+            List<Observation> readings = [.. own.Where(x => x.Probe is null || x.Probe.Number <= upTo).Select(x => x.Seen)];
+            List<Sighting> sightings = [.. ownSeen.Where(x => x.Event is null || x.Event.Number <= upTo).Select(x => x.What)];
+            found = sightings.Count == 0 ? diagnostician.FindOn(found, readings, run.Plan.Meter, Hands, cancel) : diagnostician.Find(readings, sightings, run.Plan.Meter, Hands, cancel);
+            return new(reading, [.. found.Ranking.Take(MostTop).Select(Told)]);
+        }
 
         if (all.Count == 0)
         {

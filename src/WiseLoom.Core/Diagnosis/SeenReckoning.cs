@@ -55,7 +55,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
     }
 
     /// <summary>A wire may have broken since it was measured, or read right only while nothing was drawn: passed readings weigh no more than so much against that.</summary>
-    private static Weighed Since(Weighed one) => one.Gain >= LogSince ? one : one with { Score = one.Score - one.Gain + LogSince, Gain = LogSince };
+    private static Weighed Since(Weighed one) => one.Gain >= LogSince ? one : one with { Score = one.LogPrior + LogSince, Gain = LogSince };
 
     private static bool IsLeft(Weighed one) => one.Gain > Out || one.Faults.IsEmpty;
 
@@ -132,7 +132,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
                 var names = new[] { first.Faults[0].ToString(), second.Faults[0].ToString() };
                 if (taken.Add(string.Join('|', names.Order(StringComparer.Ordinal))))
                 {
-                    var prior = first.Score - first.Gain + second.Score - second.Gain + priors.LogSecond;
+                    var prior = first.LogPrior + second.LogPrior + priors.LogSecond;
                     pairs.Add(weighing.Weigh(new([first.Faults[0], second.Faults[0]], prior)));
                 }
             }

@@ -21,8 +21,14 @@ internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, doubl
     /// <summary>How many readings say joined where it joins nothing, or the other way round; null while that was not asked.</summary>
     internal int? Denials { get; init; }
 
+    /// <summary>What finding its sizes costs, as part of the gain; a logarithm. Null where they were not looked for.</summary>
+    internal double? Law { get; init; }
+
     /// <summary>Whether fitting its sizes once more changed nothing.</summary>
     internal bool IsRefined { get; init; }
+
+    /// <summary>How likely it is before anything is read; a logarithm.</summary>
+    internal double LogPrior => Score - Gain;
 
     /// <summary>The loom that it supposes, with its devices; null while nothing but resistances was held against it.</summary>
     internal SuspectLoom? As { get; init; }
@@ -98,7 +104,20 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         }
 
         var gain = GainOf(faults, metal) + laws.Sum();
-        return new(faults, supposed.LogPrior + gain, gain, metal);
+        return new(faults, supposed.LogPrior + gain, gain, metal) { Law = laws.Sum() };
+    }
+
+    /// <summary>Holds one that was weighed by all readings but the last against that too, with the sizes that it has.</summary>
+    internal Weighed Again(Weighed one, Located last)
+    {
+        if (one.Law is not { } law || !last.Touches(one.Altered))
+        {
+            return one;
+        }
+
+        var denials = evidence.Denied(one.Altered);
+        var gain = denials.Out ?? (GainOf(one.Faults, one.Altered) + law);
+        return one with { Score = one.LogPrior + gain, Gain = gain, Denials = denials.Wrong, Law = denials.Out is null ? law : null, IsRefined = false };
     }
 
     /// <summary>The same metal with more of one part.</summary>

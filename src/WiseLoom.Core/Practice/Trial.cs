@@ -46,11 +46,12 @@ public sealed class Trial
         var readings = Planned(bench);
         var isSeeable = diagnostician.CanShow(hidden, plan.Meter) && (!hidden.OfType<ShortFault>().Any(f => f.AlongMm is not null) || Differ(readings, Planned(new(loom, plan.Meter, [], seed))));
         var slowest = 0.0;
+        Diagnosed? found = null;
         var answers = ImmutableArray.CreateBuilder<(double, bool)>();
         for (var extra = 0; ; extra++)
         {
             var begun = Stopwatch.GetTimestamp();
-            var found = diagnostician.Find(readings, plan.Meter, cancel);
+            found = diagnostician.FindOn(found, readings, plan.Meter, Hands.After(readings), cancel);
             slowest = Math.Max(slowest, Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
             answers.Add((found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden)));
             if (found.Next is not { } next || extra == MostExtra)

@@ -1,12 +1,11 @@
 using Microsoft.Extensions.Caching.Memory;
 using WiseLoom.Core.Diagnosis;
-using WiseLoom.Core.Faults;
 using WiseLoom.Core.Runs;
 using WiseLoom.Store;
 
 namespace WiseLoom.Web.Runs;
 
-/// <summary>What the readings of runs say, as long as no event comes and the shop's log stands; only a cache.</summary>
+/// <summary>What the readings of runs say; the last of each run is kept, and gone on from when one more event comes. Only a cache.</summary>
 internal sealed class DiagnosisCache(FaultLogStore log) : IDisposable
 {
     /// <summary>Wires of all looms whose diagnoses are kept.</summary>
@@ -21,21 +20,18 @@ internal sealed class DiagnosisCache(FaultLogStore log) : IDisposable
     internal async Task<RunDiagnosis> OfAsync(long run, BenchRun stands, CancellationToken cancel)
     {
         var tally = await log.TallyAsync(cancel);
-        var key = (run, stands.LastEvent, Told(tally));
         var turn = turns[run % turns.Length];
         await turn.WaitAsync(cancel);
         try
         {
-            return known.TryGetValue(key, out RunDiagnosis? found) && found is not null ? found
-                : known.Set(key, RunDiagnosis.Of(stands, tally, cancel), new MemoryCacheEntryOptions { Size = stands.Loom.Wires.Length + 1 });
+            var last = known.Get<RunDiagnosis>(run);
+            return last?.IsOf(stands, tally) == true ? last : known.Set(run, RunDiagnosis.Of(stands, tally, last, cancel), new MemoryCacheEntryOptions { Size = stands.Loom.Wires.Length + 1 });
         }
         finally
         {
             turn.Release();
         }
     }
-
-    private static string Told(FaultTally tally) => string.Join(' ', tally.Counts.OrderBy(c => c.Key, StringComparer.Ordinal).Select(c => $"{c.Key}{c.Value}"));
 
     public void Dispose()
     {
