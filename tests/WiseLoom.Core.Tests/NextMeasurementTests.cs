@@ -124,16 +124,34 @@ public sealed class NextMeasurementTests
         second.Next.ShouldBeNull();
     }
 
-    /// <summary>One of twenty legs of a splice may be touched: half of them joined come before each by itself.</summary>
-    [Fact]
-    public void A_leg_of_many_is_sought_by_halves()
+    /// <summary>Sixteen wires that meet in a splice, and one that passes them.</summary>
+    private static Loom Star { get; } = Looms.Of([.. Enumerable.Range(1, 16).Select(i => $"S1-C{(i + 1) / 2}:{2 - (i % 2)}@{600 + (97 * i)}"), "P:1-Q:1@1500"]);
+
+    /// <summary>One of sixteen legs of a splice may be touched: half of them joined come before each by itself, from that end of the other wire where a probe stands.</summary>
+    [Theory]
+    [InlineData("P")]
+    [InlineData("Q")]
+    public void A_leg_of_many_is_sought_by_halves(string end)
     {
-        var star = Looms.Of([.. Enumerable.Range(1, 16).Select(i => $"S1-C{(i + 1) / 2}:{2 - (i % 2)}@{600 + (97 * i)}"), "P:1-Q:1@1500"]);
-        var plan = Bench.Plan(star, Isolation.Thorough);
-        var bench = new SimulatedBench(star, plan.Meter, [new ShortFault("W9", "W17", 0.08) { AlongMm = [700, 800] }], 3);
-        var readings = plan.Steps.Select(s => (Step: s, Probes: StepProbes.Of(star, plan, s))).Select(x => Observation.Of(x.Step.Black, x.Step.Red, bench.Measure(x.Probes.Red, x.Probes.Black).Ohms)).ToList();
-        var next = new Diagnostician(star, 20, CopperTolerance.Usual, FaultTally.None).Find(readings, plan.Meter, TestContext.Current.CancellationToken).Next.ShouldNotBeNull();
+        var plan = Bench.Plan(Star, Isolation.Thorough);
+        var bench = new SimulatedBench(Star, plan.Meter, [new ShortFault("W9", "W17", 0.08) { AlongMm = [700, 800] }], 3);
+        var hands = Hands.Usual with { Stand = new(new(end, "1"), null) };
+        var next = new Diagnostician(Star, 20, CopperTolerance.Usual, FaultTally.None).Find(Planned(Star, plan, bench), [], plan.Meter, hands, TestContext.Current.CancellationToken).Next.ShouldNotBeNull();
+        next.A.ShouldBe(new(end, "1"));
         next.B!.Value.Length.ShouldBeGreaterThan(1);
         next.B!.Value.Select(p => p.Connector[0]).Distinct().ShouldBe(['C']);
+    }
+
+    /// <summary>A poor joint adds to what is read through it, and makes no copper known elsewhere: the same measurement tells four bridges apart with it and without.</summary>
+    [Fact]
+    public void A_poor_joint_that_is_not_on_the_way_changes_nothing()
+    {
+        var drawn = new DrawnLoom(Star, 20, CopperTolerance.Usual);
+        var next = new NextMeasurement(drawn, new Evidence(drawn, Meter.BenchFourWire, []), Hands.Usual);
+        Weighed Of(params ImmutableArray<Fault> faults) => new(faults, 0, 0, new Altered(drawn, faults, drawn.NetsOf(faults)));
+        var bridges = Enumerable.Range(9, 4).Select(i => new ShortFault($"W{i}", "W17", 0.05 + (0.002 * i)) { AlongMm = [700 - (10 * i), 800] }).ToList();
+        var (alone, beside) = (next.Of(bridges.ConvertAll(b => (Of(b), 0.25)), 0), next.Of(bridges.ConvertAll(b => (Of(b, new ResistiveFault("W1", 6, "to")), 0.25)), 0));
+        beside.Measurement.ShouldNotBeNull().InWords().ShouldBe(alone.Measurement.ShouldNotBeNull().InWords());
+        beside.Rate.ShouldBe(alone.Rate, 1e-9);
     }
 }

@@ -108,6 +108,77 @@ public sealed class RunDiagnosisTests
         bench.Run.Count(StepState.Fail).ShouldBe(before.Steps.Length);
     }
 
+    /// <summary>As a server does it: each reading goes on from what was said before it.</summary>
+    [Fact]
+    public void Going_on_from_what_was_said_before_leads_to_the_same_and_keeps_the_history()
+    {
+        var loom = Looms.WorkLaunch;
+        foreach (var seed in new[] { 3, 14, 15 })
+        {
+            var (bench, practice) = Bench.Over(loom, Bench.Plan(loom, Isolation.Neighbours), seed, [.. new HiddenFaults(loom, seed).Some(2)]);
+            var now = Of(bench.Run);
+            List<ImmutableArray<Cause>> tops = [.. now.Cases.Take(1).Select(c => c.Causes)];
+            while (now.Cases is [{ Next: { } next } only] && bench.Run.Probes.Count < 8)
+            {
+                now.History(only, Cancel).Length.ShouldBe(bench.Run.Probes.IsEmpty ? 0 : bench.Run.Probes.Count + 1);
+                bench.Probe(practice, next).ShouldBeOfType<Decision.Accepted>();
+                now = RunDiagnosis.Of(bench.Run, FaultTally.None, now, Cancel);
+                now.IsOf(bench.Run, FaultTally.None).ShouldBeTrue();
+                tops.AddRange(now.Cases.Take(1).Select(c => c.Causes));
+            }
+
+            var anew = Of(bench.Run);
+            now.Cases.Select(c => string.Join(' ', c.Steps)).ShouldBe(anew.Cases.Select(c => string.Join(' ', c.Steps)));
+            now.Cases.Select(c => c.Next?.InWords()).ShouldBe(anew.Cases.Select(c => c.Next?.InWords()));
+            now.Cases.Select(c => c.Causes[0].Sentence).ShouldBe(anew.Cases.Select(c => c.Causes[0].Sentence));
+            if (now.Cases is [var last])
+            {
+                var history = now.History(last, Cancel);
+                history.Select(h => h.Reading?.Number).Skip(1).ShouldBe(bench.Run.Probes.Select(p => (long?)p.Number));
+                history.Select(h => h.Top[0].Sentence).ShouldBe(tops.Select(t => t[0].Sentence));
+                history[0].Reading.ShouldBeNull();
+            }
+        }
+    }
+
+    /// <summary>Of more readings than are told the oldest fall off, and what was before the first of those left has none.</summary>
+    [Fact]
+    public void A_long_history_keeps_its_last_twelve_readings()
+    {
+        var loom = Looms.Of([.. Enumerable.Range(1, 20).Select(i => $"X{i}:1-Y{i}:1")]);
+        var (bench, practice) = Bench.Over(loom, Bench.Plan(loom, Isolation.Neighbours), 11, new OpenFault("W3"));
+        var now = Of(bench.Run);
+        for (var i = 4; i < 19; i++)
+        {
+            _ = now.History(now.Cases.ShouldHaveSingleItem(), Cancel);
+            bench.Probe(practice, Measurement.Of(new($"X{i}", "1"), new($"Y{i + 1}", "1"))).ShouldBeOfType<Decision.Accepted>();
+            now = RunDiagnosis.Of(bench.Run, FaultTally.None, now, Cancel);
+        }
+
+        var (kept, anew) = (now.History(now.Cases[0], Cancel), Of(bench.Run));
+        kept.Select(h => h.Reading?.Number).ShouldBe(anew.History(anew.Cases[0], Cancel).Select(h => h.Reading?.Number));
+        kept.Length.ShouldBe(13);
+        kept[0].Reading.ShouldBeNull();
+        kept.ShouldAllBe(h => h.Top[0].Faults[0] is OpenFault);
+    }
+
+    /// <summary>What was said before is of its own run, plan and log.</summary>
+    [Fact]
+    public void What_was_said_of_something_else_is_not_gone_on_from()
+    {
+        var loom = Looms.WorkLaunch;
+        var (bench, _) = Bench.Over(loom, Bench.Plan(loom, Isolation.Neighbours), 11, new MisplacedFault("PANEL", "8", "9"));
+        var before = Of(bench.Run);
+        var often = new FaultTally(ImmutableDictionary<string, int>.Empty.Add("misplaced", 300));
+        before.IsOf(bench.Run, new FaultTally(ImmutableDictionary<string, int>.Empty)).ShouldBeTrue();
+        before.IsOf(bench.Run, often).ShouldBeFalse();
+        var (learned, alone) = (RunDiagnosis.Of(bench.Run, often, before, Cancel), RunDiagnosis.Of(bench.Run, often, Cancel));
+        learned.Cases[0].Causes.Select(c => c.Probability).ShouldBe(alone.Cases[0].Causes.Select(c => c.Probability));
+        var other = Bench.Measured(Looms.FrostFan, Bench.Plan(Looms.FrostFan, Isolation.Neighbours), new OpenFault("W1"));
+        before.IsOf(other, FaultTally.None).ShouldBeFalse();
+        RunDiagnosis.Of(other, FaultTally.None, before, Cancel).Cases.ShouldHaveSingleItem().Causes[0].Faults.ShouldHaveSingleItem().ShouldBeOfType<OpenFault>();
+    }
+
     [Fact]
     public void A_reading_beside_the_plan_is_not_counted_once_something_is_mended_or_the_meter_was_found_out()
     {

@@ -27,6 +27,9 @@ internal sealed class AlongTheWay
 
     private const int Grid = 10, Halvings = 6;
 
+    /// <summary>A place that fits so much worse than the best has no share that could be told.</summary>
+    private const double NoFit = 60;
+
     /// <summary>A place fits as well as the best when its misfit is no larger than by this.</summary>
     private const double AsGood = 0.5;
 
@@ -81,10 +84,10 @@ internal sealed class AlongTheWay
             yield break;
         }
 
-        var others = sides.B.Points.Take(MostCavities).Select(q => (q, Way: sides.B.To(q))).ToList();
+        var others = sides.B.Points.Take(MostCavities).Select(q => (q, Way: sides.OnB(sides.B.To(q)))).ToList();
         foreach (var p in sides.A.Points.Take(MostCavities))
         {
-            var way = sides.A.To(p);
+            var way = sides.OnA(sides.A.To(p));
             foreach (var (q, far) in others)
             {
                 yield return (p, q, sides.At(way, far).Misfit);
@@ -111,10 +114,10 @@ internal sealed class AlongTheWay
     private static IEnumerable<Placed> AllFits(BridgedPieces sides)
     {
         var rough = new List<Roughly>();
-        var others = sides.B.Wires.ConvertAll(w => sides.B.Ways(w, Grid));
+        var others = sides.B.Wires.ConvertAll(w => Array.ConvertAll(sides.B.Ways(w, Grid), sides.OnB));
         for (var one = 0; one < sides.A.Wires.Count; one++)
         {
-            var ways = sides.A.Ways(sides.A.Wires[one], Grid);
+            var ways = Array.ConvertAll(sides.A.Ways(sides.A.Wires[one], Grid), sides.OnA);
             for (var other = 0; other < others.Count && rough.Count < MostTried; other++)
             {
                 rough.Add(Rough(sides, one, ways, other, others[other]));
@@ -126,7 +129,7 @@ internal sealed class AlongTheWay
     }
 
     /// <summary>The best of a grid over both wires.</summary>
-    private static Roughly Rough(BridgedPieces sides, int one, double[][] ways, int other, double[][] others)
+    private static Roughly Rough(BridgedPieces sides, int one, BridgedPieces.Way[] ways, int other, BridgedPieces.Way[] others)
     {
         Span<double> misfits = stackalloc double[(Grid + 1) * (Grid + 1)];
         var best = (T: 0.0, S: 0.0, Misfit: double.PositiveInfinity);
@@ -145,7 +148,12 @@ internal sealed class AlongTheWay
         var (all, t, s) = (0.0, 0.0, 0.0);
         for (var i = 0; i < misfits.Length; i++)
         {
-            var fits = Math.Exp(-0.5 * Math.Min(1000, misfits[i] - best.Misfit));
+            if (misfits[i] > best.Misfit + NoFit)
+            {
+                continue;
+            }
+
+            var fits = Math.Exp(-0.5 * (misfits[i] - best.Misfit));
             (all, t, s) = (all + fits, t + (fits * (i / (Grid + 1)) / Grid), s + (fits * (i % (Grid + 1)) / Grid));
         }
 
@@ -155,11 +163,13 @@ internal sealed class AlongTheWay
     private static Placed Place(BridgedPieces sides, Roughly rough, int halvings)
     {
         var (one, other) = (sides.A.Wires[rough.One], sides.B.Wires[rough.Other]);
-        (double Misfit, double Ohm) At(double t, double s) => sides.At(sides.A.Way(one, t), sides.B.Way(other, s));
+        BridgedPieces.Way OnOne(double t) => sides.OnA(sides.A.Way(one, t));
+        BridgedPieces.Way OnOther(double s) => sides.OnB(sides.B.Way(other, s));
+        (double Misfit, double Ohm) At(double t, double s) => sides.At(OnOne(t), OnOther(s));
         var (best, step) = (rough.Best, 0.5 / Grid);
         for (var round = 0; round < halvings; round++)
         {
-            var (alongOne, alongOther) = (Around(best.T, step, t => sides.A.Way(one, t)), Around(best.S, step, s => sides.B.Way(other, s)));
+            var (alongOne, alongOther) = (Around(best.T, step, OnOne), Around(best.S, step, OnOther));
             foreach (var (t, near) in alongOne)
             {
                 foreach (var (s, far) in alongOther)
@@ -193,7 +203,7 @@ internal sealed class AlongTheWay
     }
 
     /// <summary>Places around one along a wire, with the ways there.</summary>
-    private static (double At, double[] Way)[] Around(double middle, double step, Func<double, double[]> way) =>
+    private static (double At, BridgedPieces.Way Way)[] Around(double middle, double step, Func<double, BridgedPieces.Way> way) =>
         [.. Enumerable.Range(-2, 5).Select(i => Math.Clamp(middle + (i * step), 0, 1)).Select(at => (at, way(at)))];
 
     /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>

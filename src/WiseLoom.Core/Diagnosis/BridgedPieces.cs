@@ -1,13 +1,31 @@
 using System.Collections.Immutable;
+using System.Numerics.Tensors;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Two pieces of metal and what was read from one to the other.</summary>
-internal sealed record BridgedPieces(Side A, Side B, double[] Ohms, double[] Weights)
+internal sealed class BridgedPieces
 {
     /// <summary>What the copper on a way is off by, squared ohms: somewhat less than a milliohm.</summary>
     private const double CopperVariance = 6e-7;
+
+    private readonly double[] ohms;
+
+    /// <summary>Of each reading the inverse of its standard deviation; and the sum of their squares.</summary>
+    private readonly double[] roots;
+    private readonly double weights;
+
+    private BridgedPieces(Side a, Side b, double[] ohms, double[] variances)
+    {
+        (A, B, this.ohms) = (a, b, ohms);
+        roots = [.. variances.Select(v => 1 / Math.Sqrt(v))];
+        weights = TensorPrimitives.Dot<double>(roots, roots);
+    }
+
+    internal Side A { get; }
+
+    internal Side B { get; }
 
     /// <summary>Null where no reading leads from one to the other.</summary>
     internal static BridgedPieces? Of(DrawnLoom drawn, Evidence evidence, (Altered Metal, int Piece, List<Leg> Legs) a, (Altered Metal, int Piece, List<Leg> Legs) b)
@@ -25,7 +43,7 @@ internal sealed record BridgedPieces(Side A, Side B, double[] Ohms, double[] Wei
             new(a.Metal, onA, a.Legs, values.ConvertAll(v => v.Ends!.Value.A)),
             new(b.Metal, onB, b.Legs, values.ConvertAll(v => v.Ends!.Value.B)),
             [.. values.Select(v => v.Seen.Ohm!.Value - evidence.LeadsOf(v.Seen))],
-            [.. values.Select(v => 1 / (Math.Pow(evidence.Noise(v.Seen), 2) + CopperVariance))]);
+            [.. values.Select(v => Math.Pow(evidence.Noise(v.Seen), 2) + CopperVariance)]);
 
         // The places that a reading joins on either piece; null for one that does not lead through the bridge.
         (ImmutableArray<ProbePoint> A, ImmutableArray<ProbePoint> B)? Through(Observation o)
@@ -40,19 +58,38 @@ internal sealed record BridgedPieces(Side A, Side B, double[] Ohms, double[] Wei
         }
     }
 
-    /// <summary>With the ways on either side: how ill the best bridge fits, and its ohms.</summary>
-    internal (double Misfit, double Ohm) At(double[] a, double[] b)
+    /// <summary>What the readings leave for the bridge and the way on the second piece, when the way on the first is this.</summary>
+    internal Way OnA(double[] way)
     {
-        var (weights, sum, squares) = (0.0, 0.0, 0.0);
-        for (var i = 0; i < Ohms.Length; i++)
-        {
-            var (rest, weight) = (Ohms[i] - a[i] - b[i], Weights[i]);
-            (weights, sum, squares) = (weights + weight, sum + (weight * rest), squares + (weight * rest * rest));
-        }
-
-        var ohm = Math.Max(0, sum / weights);
-        return (squares - (2 * ohm * sum) + (ohm * ohm * weights), ohm);
+        var left = new double[way.Length];
+        TensorPrimitives.Subtract(ohms, way, left);
+        TensorPrimitives.Multiply(left, roots, left);
+        return Weighted(left);
     }
+
+    /// <summary>A way on the second piece.</summary>
+    internal Way OnB(double[] way)
+    {
+        var far = new double[way.Length];
+        TensorPrimitives.Multiply(way, roots, far);
+        return Weighted(far);
+    }
+
+    private Way Weighted(double[] each) => new(each, TensorPrimitives.Dot<double>(each, roots), TensorPrimitives.Dot<double>(each, each));
+
+    /// <summary>With the ways on either side: how ill the best bridge fits, and its ohms.</summary>
+    /// <remarks>With x what is left for bridge and far way, y the far way, both in standard deviations, the squares left are |x|² − 2x·y + |y|²: many places are tried against each other.</remarks>
+    internal (double Misfit, double Ohm) At(Way a, Way b)
+    {
+        var sum = a.Sum - b.Sum;
+        var ohm = Math.Max(0, sum / weights);
+        return (Math.Max(0, a.Square + b.Square - (2 * TensorPrimitives.Dot<double>(a.Each, b.Each)) - (2 * ohm * sum) + (ohm * ohm * weights)), ohm);
+    }
+
+    /// <summary>Ohms to a place by each reading, in its standard deviations.</summary>
+    /// <param name="Sum">Each by its weight, together.</param>
+    /// <param name="Square">Their squares, together.</param>
+    internal readonly record struct Way(double[] Each, double Sum, double Square);
 
     private static HashSet<ProbePoint> PointsOn(Altered metal, int piece) => [.. metal.Points.Where(p => metal.PieceOf(p) == piece)];
 }
