@@ -56,12 +56,14 @@ public sealed class CasesTests(Shop shop)
         all[0].Cases.ShouldHaveSingleItem().Causes[0].Faults[0].ShouldBeOfType<ResistiveFault>().Wire.ShouldBe("W64");
     }
 
-    [Fact]
-    public async Task Readings_beside_the_plan_are_taken_and_kept_once_and_move_the_ranking_until_it_is_sure()
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    public async Task Readings_beside_the_plan_are_taken_and_kept_once_and_move_the_ranking_until_it_is_sure(int faults)
     {
-        var (visitor, job, run) = await MeasuredAsync(new MisplacedFault("PANEL", "8", "9"), new ResistiveFault("W64", 1.8, "to"));
+        var (visitor, job, run) = await MeasuredAsync([.. new Fault[] { new MisplacedFault("PANEL", "8", "9"), new ResistiveFault("W64", 1.8, "to") }.Take(faults)]);
         var log = await visitor.ReadAsync($"/api/jobs/{job}/faults");
-        log.GetProperty("cases").GetArrayLength().ShouldBe(2);
+        log.GetProperty("cases").GetArrayLength().ShouldBe(faults);
         log.GetProperty("cases").EnumerateArray().ShouldAllBe(c => c.GetProperty("history").GetArrayLength() == 0);
         for (var taken = 0; ; taken++)
         {
