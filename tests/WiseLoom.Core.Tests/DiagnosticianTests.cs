@@ -34,6 +34,26 @@ public sealed class DiagnosticianTests
         }
     }
 
+    /// <summary>Of two wires in a row with a splice between them nobody can say by measuring which is broken: the other is named; of a wire by itself none is.</summary>
+    [Fact]
+    public void A_wire_that_reads_the_same_is_named()
+    {
+        var loom = Looms.Of("A:1-S1", "S1-B:1", "A:2-B:2", "A:3-B:3");
+        string Of(int broken) => Find(loom, [.. Enumerable.Range(1, 3).Select(i => Reads($"A:{i}", $"B:{i}", i == broken ? null : i == 1 ? 0.073 : 0.036))]).Ranking.First(r => r.Faults is [OpenFault]).Sentence;
+        Of(1).ShouldEndWith("No measurement tells it from these: Open in W2 (S1 to B:1).");
+        Of(2).ShouldNotContain("No measurement");
+    }
+
+    /// <summary>Metal beside a splice may be on any of the wires that meet there.</summary>
+    [Fact]
+    public void A_bridge_beside_a_splice_may_be_on_any_of_its_wires()
+    {
+        var played = Play(Looms.Of("A:1-S1@2000", "S1-B:1@2000", "S1-C:1@2000", "D:1-E:1@2000"), new ShortFault("W1", "W4", 0.2) { AlongMm = [1990, 1000] });
+        played.Found.ShouldBeTrue(played.Sentence);
+        played.Sentence.ShouldContain("No measurement tells it from these: ");
+        new[] { "W1", "W2", "W3" }.Count(w => played.Sentence.Contains($"{w} and W4 touch", StringComparison.Ordinal) || played.Sentence.Contains($"W4 and {w} touch", StringComparison.Ordinal) || played.Sentence.Contains($"between {w}", StringComparison.Ordinal)).ShouldBeGreaterThan(1, played.Sentence);
+    }
+
     public static TheoryData<string, Fault[], string> HandMade => new()
     {
         { "two contacts exchanged at the controller", [SwapFault.Of("ECU-A", "25", "26")], "If the contacts of cavities 25 and 26 in ECU-A were exchanged" },

@@ -126,14 +126,15 @@ public sealed class Diagnostician
             Math.Min(1, g.Share),
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
-            sentences.Of(g.Members[0])))];
+            sentences.Of(g.Members[0]) + sentences.Others(g.Members[0].Faults, g.Members.Skip(1).Select(m => m.Faults))))];
         var told = new Diagnosed(ranking, null, [], [.. Unseeable.Of(leaning, evidence)]);
         var next = told.IsSure ? default : new NextMeasurement(leaning, evidence, hands).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
         var look = told.IsSure && witness is null && groups[0].Members.Count == 1 ? default : new NextLook(leaning, evidence, witness).Of(groups, cancel);
         if (next.Measurement is null)
         {
             // Nothing more will tell them apart: then the group holds all places of a bridge that read the same.
-            told = told with { Ranking = ranking.SetItem(0, ranking[0] with { Alike = [.. ranking[0].Alike, .. alike.Along(groups[0].Members[0])] }) };
+            var (first, along) = (groups[0].Members[0], alike.Along(groups[0].Members[0]).ToList());
+            told = told with { Ranking = ranking.SetItem(0, ranking[0] with { Alike = [.. ranking[0].Alike, .. along], Sentence = sentences.Of(first) + sentences.Others(first.Faults, groups[0].Members.Skip(1).Select(m => m.Faults).Concat(along)) }) };
         }
 
         return look.Rate > next.Rate ? told with { Look = look.Look } : told with { Next = next.Measurement };

@@ -12,6 +12,9 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, WaysBeside 
     /// <summary>A place along a wire is told when one standard deviation is at most this share of the wire.</summary>
     private const double Supported = 0.2;
 
+    /// <summary>So many that read the same are named.</summary>
+    private const int MostOthers = 4;
+
     internal string Of(Weighed one)
     {
         if (witness is { Odd.IsEmpty: false } && one.As is { } live)
@@ -32,6 +35,17 @@ internal sealed class Explaining(DrawnLoom drawn, Evidence evidence, WaysBeside 
         var why = string.Join(' ', one.Faults.Select(f => Why(f, one, f.Why(drawn.Loom)) + Twins(f) + Broken(f)));
         var seen = explained.Count == 0 ? "Nothing that was read shows it." : $"{Seen(explained[0])}{(explained.Count > 1 ? string.Create(CultureInfo.InvariantCulture, $", and {explained.Count - 1} more {(explained.Count == 2 ? "reading is" : "readings are")} off") : "")}.";
         return $"{seen} {why}{Against(against)}";
+    }
+
+    /// <summary>What else would read the same at every probe point, as far as it is something else and not the same in other words; empty where nothing is.</summary>
+    /// <param name="told">What the sentence is about.</param>
+    /// <param name="same">The others of its group.</param>
+    internal string Others(ImmutableArray<Fault> told, IEnumerable<ImmutableArray<Fault>> same)
+    {
+        var own = told.Select(FaultKeys.Of).ToHashSet(StringComparer.Ordinal);
+        var others = same.Select(s => string.Join(" with ", s.Where(f => !own.Contains(FaultKeys.Of(f))).Select(f => f.Title(drawn.Loom)))).Where(t => t.Length > 0).Distinct().ToList();
+        var more = others.Count - MostOthers;
+        return others.Count == 0 ? "" : string.Create(CultureInfo.InvariantCulture, $" No measurement tells it from these: {string.Join("; ", others.Take(MostOthers))}{(more > 0 ? $"; and {more} more" : "")}.");
     }
 
     /// <summary>The same where what was seen with power on, or of a part by itself, is not as drawn.</summary>

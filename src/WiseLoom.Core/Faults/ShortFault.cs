@@ -16,7 +16,7 @@ public sealed record ShortFault(string A, string B, double Ohm) : Fault
     public ImmutableArray<double>? AlongMm { get; init; }
 
     /// <inheritdoc/>
-    public override string Title(Loom loom) => AlongMm is [var a, var b] ? string.Create(CultureInfo.InvariantCulture, $"{A} and {B} touch, {a:0} and {b:0} mm along") : $"{A} and {B} touch";
+    public override string Title(Loom loom) => AlongMm is null ? $"{A} and {B} touch" : $"{A} and {B} touch along the way";
 
     /// <inheritdoc/>
     public override string Why(Loom loom) => AlongMm is [var a, var b]

@@ -7,8 +7,14 @@ const dashes = ['', '7 4', '2 4', '12 3 2 3'];
 /** How the shares of the likeliest causes moved with each reading: a line for each, and the same as a table. */
 export function RankingHistory({ history }: { history: Schemas['RankedThenView'][] }) {
   if (history.length < 2) return null;
-  const titles = [...new Set(history.flatMap((h) => h.top.slice(0, 3).map((t) => t.title)))].slice(0, 4);
   const share = (h: Schemas['RankedThenView'], title: string) => h.top.find((t) => t.title === title)?.probability ?? 0;
+  // What leads now comes first, then what led on the way.
+  const now = history[history.length - 1];
+  const weight = (title: string) =>
+    (now ? share(now, title) * 2 : 0) + Math.max(...history.map((h) => share(h, title)));
+  const titles = [...new Set(history.flatMap((h) => h.top.map((t) => t.title)))]
+    .sort((a, b) => weight(b) - weight(a))
+    .slice(0, 4);
   const x = (i: number) => box.left + (i / (history.length - 1)) * (box.width - box.left - box.right);
   const y = (p: number) => box.top + (1 - p) * (box.height - box.top - box.bottom);
   return (
