@@ -53,10 +53,8 @@ public sealed class Diagnostician
     /// <exception cref="ArgumentException">A reading is of no point, or of one that the loom does not have; or there are too many sightings.</exception>
     public Diagnosed Find(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings, Meter meter, Hands hands, CancellationToken cancel)
     {
-        ArgumentNullException.ThrowIfNull(hands);
         ArgumentNullException.ThrowIfNull(sightings);
-        ArgumentNullException.ThrowIfNull(meter);
-        Check(observations);
+        Check(observations, meter, hands);
         if (sightings.Count > MostSightings)
         {
             throw new ArgumentException($"At most {MostSightings} sightings are held against suppositions at once.", nameof(sightings));
@@ -91,7 +89,7 @@ public sealed class Diagnostician
     /// <inheritdoc cref="Find(IReadOnlyList{Observation}, IReadOnlyList{Sighting}, Meter, Hands, CancellationToken)"/>
     public Diagnosed FindOn(Diagnosed? before, IReadOnlyList<Observation> observations, Meter meter, Hands hands, CancellationToken cancel)
     {
-        Check(observations);
+        Check(observations, meter, hands);
         return GoneOn(before, observations, meter, hands, cancel) ?? Find(observations, [], meter, hands, cancel);
     }
 
@@ -100,8 +98,10 @@ public sealed class Diagnostician
         before?.SoFar is { } known && known.IsBefore(suspects, observations, meter) && known.With(observations[^1], cancel) is var (now, ways, falling)
         && Tell(now.Leaning, now.Evidence, ways, falling, null, hands, cancel) is { Next: not null } told ? told with { SoFar = now } : null;
 
-    private void Check(IReadOnlyList<Observation> observations)
+    private void Check(IReadOnlyList<Observation> observations, Meter meter, Hands hands)
     {
+        ArgumentNullException.ThrowIfNull(meter);
+        ArgumentNullException.ThrowIfNull(hands);
         ArgumentNullException.ThrowIfNull(observations);
         if (observations.FirstOrDefault(o => o.A.IsDefaultOrEmpty || (o.B is { } b && b.IsDefaultOrEmpty)) is not null)
         {
@@ -169,7 +169,7 @@ public sealed class Diagnostician
     /// <inheritdoc cref="Gather(IReadOnlyList{Observation}, Meter, Hands, CancellationToken)"/>
     public ImmutableArray<GatheredCase> GatherOn(ImmutableArray<GatheredCase> before, IReadOnlyList<Observation> observations, Meter meter, Hands hands, CancellationToken cancel)
     {
-        Check(observations);
+        Check(observations, meter, hands);
         if (before is not [var only] || GoneOn(only.Says, observations, meter, hands, cancel) is not { SoFar.Evidence: { } evidence } told)
         {
             return Gather(observations, meter, hands, cancel);

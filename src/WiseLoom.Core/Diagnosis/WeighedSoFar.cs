@@ -13,7 +13,7 @@ internal sealed record WeighedSoFar(
     Suspects Suspects, Priors Priors, DrawnLoom Leaning, Evidence Evidence, IReadOnlyDictionary<string, Weighed> Singles, IReadOnlyList<Weighed> Left, int Times)
 {
     /// <summary>After so many more readings all is weighed anew.</summary>
-    internal const int MostTimes = 3;
+    private const int MostTimes = 3;
 
     /// <summary>So many are kept at most, none that is further behind.</summary>
     private const int Most = 300;
