@@ -1,5 +1,6 @@
 import type { Schemas } from '../../api/client';
 import { Notice } from '../../ui/Notice';
+import { Scroll } from '../../ui/Scroll';
 import { TableHead } from '../../ui/TableHead';
 
 /** Before the first touch: what this meter cannot see, and how long it takes. */
@@ -22,7 +23,7 @@ export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
             Which pairs, and what it would miss there
             {plan.weakPairs.length < plan.weak && `: the weakest ${plan.weakPairs.length} of ${plan.weak}`}
           </summary>
-          <div className="max-h-80 overflow-y-auto">
+          <Scroll label="Pairs that notice little" className="max-h-80">
             <table className="w-full text-left">
               <TableHead names={['Pair', 'Circuit', 'Must read', 'Surely noticed', 'Under load']} />
               <tbody>
@@ -39,7 +40,7 @@ export function Foresight({ plan }: { plan: Schemas['PlanView'] }) {
                 ))}
               </tbody>
             </table>
-          </div>
+          </Scroll>
         </details>
       )}
     </section>

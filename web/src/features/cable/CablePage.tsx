@@ -70,7 +70,7 @@ function Cable({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
                 also those under 0.1 A
               </label>
             </div>
-            <div className="overflow-x-auto">
+            <Scroll label="All wires">
               <table className="w-full text-left text-[0.95rem]">
                 <TableHead
                   names={[
@@ -107,7 +107,7 @@ function Cable({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
                   ))}
                 </tbody>
               </table>
-            </div>
+            </Scroll>
           </section>
         </div>
       )}

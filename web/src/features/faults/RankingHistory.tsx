@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client';
+import { Scroll } from '../../ui/Scroll';
 import { percent } from './CauseList';
 
 const box = { width: 640, height: 150, left: 56, right: 12, top: 12, bottom: 26 };
@@ -56,7 +57,7 @@ export function RankingHistory({ history }: { history: Schemas['RankedThenView']
           </g>
         ))}
       </svg>
-      <div className="mt-2 max-w-full overflow-x-auto">
+      <Scroll label="How the ranking moved, reading by reading" className="mt-2 max-w-full">
         <table className="border-collapse text-left text-sm">
           <thead>
             <tr className="border-b-2 border-edge">
@@ -96,7 +97,7 @@ export function RankingHistory({ history }: { history: Schemas['RankedThenView']
             ))}
           </tbody>
         </table>
-      </div>
+      </Scroll>
     </section>
   );
 }

@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client';
+import { Scroll } from '../../ui/Scroll';
 import { TableHead } from '../../ui/TableHead';
 
 /** How often each came back: a bar beside each row of its table, the repeats darker. */
@@ -10,7 +11,7 @@ export function ReportPlot({ title, shares }: { title: string; shares: Schemas['
       {shares.length === 0 ? (
         <p className="text-soft">Nothing noted yet.</p>
       ) : (
-        <div className="overflow-x-auto">
+        <Scroll label={`Table: ${title}`}>
           <table className="w-full text-left">
             <TableHead names={['Which', 'Faults', 'Again', 'Minutes', 'Each']} cell="py-1 pr-3" />
             <tbody>
@@ -39,7 +40,7 @@ export function ReportPlot({ title, shares }: { title: string; shares: Schemas['
             </tbody>
           </table>
           <p className="mt-1 text-sm text-soft">In ink: the same kind at the same place of such a loom once more.</p>
-        </div>
+        </Scroll>
       )}
     </section>
   );

@@ -3,6 +3,7 @@ import { api, given } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Scroll } from '../../ui/Scroll';
 import { TableHead } from '../../ui/TableHead';
 import { PeopleFrame } from './PeopleFrame';
 
@@ -37,7 +38,7 @@ export function AuditPage() {
       <ErrorNotice error={list.error} />
       {list.isPending && <Loading what="the list" />}
       {lines.length > 0 && (
-        <div className="overflow-x-auto">
+        <Scroll label="What was done">
           <table className="w-full border-2 border-edge bg-card text-left">
             <TableHead names={['When', 'Who', 'What', 'By', 'From', 'More']} cell="px-3 py-1" />
             <tbody>
@@ -59,7 +60,7 @@ export function AuditPage() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Scroll>
       )}
       {list.hasNextPage && (
         <Button onClick={() => void list.fetchNextPage()} disabled={list.isFetchingNextPage}>

@@ -1,5 +1,6 @@
 import type { Schemas } from '../../api/client';
 import { Button } from '../../ui/Controls';
+import { Scroll } from '../../ui/Scroll';
 import { TableHead } from '../../ui/TableHead';
 import { browserName } from './browserName';
 
@@ -16,7 +17,7 @@ export function SessionTable({
 }) {
   if (sessions.length === 0) return <p className="text-soft">Signed in nowhere.</p>;
   return (
-    <div className="overflow-x-auto">
+    <Scroll label="Browsers">
       <table className="w-full text-left">
         <TableHead names={['Browser', 'From', 'Signed in', 'Last seen', ...(onEnd ? ['End'] : [])]} cell="py-1 pr-4" />
         <tbody>
@@ -42,6 +43,6 @@ export function SessionTable({
           ))}
         </tbody>
       </table>
-    </div>
+    </Scroll>
   );
 }

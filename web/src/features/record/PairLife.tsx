@@ -5,6 +5,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Scroll } from '../../ui/Scroll';
 import { TableHead } from '../../ui/TableHead';
 import { MarkShape } from '../../ui/Verdict';
 import { PairPlot } from './PairPlot';
@@ -74,7 +75,7 @@ export function PairLife({
           {life.data.readings.length > 0 && (
             <>
               <PairPlot readings={life.data.readings} />
-              <div className="overflow-x-auto">
+              <Scroll label="Readings of this pair">
                 <table className="w-full text-left">
                   <TableHead names={['When', 'Reads', 'Must read', 'Loom', 'Revision', 'Run', 'Meter', 'By']} />
                   <tbody>
@@ -98,7 +99,7 @@ export function PairLife({
                     ))}
                   </tbody>
                 </table>
-              </div>
+              </Scroll>
             </>
           )}
         </>

@@ -5,6 +5,7 @@ import { api, given, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Field, Select } from '../../ui/Controls';
 import { ErrorNotice, Loading } from '../../ui/Notice';
+import { Scroll } from '../../ui/Scroll';
 import { TableHead } from '../../ui/TableHead';
 import { useJob } from '../jobs/JobShell';
 import { LoomNav } from '../loom/LoomNav';
@@ -51,7 +52,7 @@ function OneEnd({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
         {test.isPending && <Loading what="the test" />}
         {test.data && (
           <>
-            <div className="overflow-x-auto">
+            <Scroll label="Readings from one end">
               <table className="w-full text-left text-[0.95rem]">
                 <TableHead
                   names={['Red', 'Black', 'Must read', 'Probes exchanged', 'Through', 'Proves wires', 'Surely notices']}
@@ -82,7 +83,7 @@ function OneEnd({ job, loom }: { job: number; loom: Schemas['LoomView'] }) {
                   ))}
                 </tbody>
               </table>
-            </div>
+            </Scroll>
             {test.data.alone.length > 0 && (
               <p>
                 <b>Nothing leads back to this plug</b> from{' '}
