@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
-/** Axe finds nothing on the page: all of WCAG 2.2 AA and good practice by day; by night the contrast, since only colours are others.
+/** Axe finds nothing on the page: all of WCAG 2.2 AA and good practice by day; by night the contrast, since only colours are others; on a phone what scrolls.
  *  @param only Some parts of the page; all of it without any.
  *  @param but Parts that have been looked at before. */
 export async function clean(page: Page, where: string, { only = [], but = [] }: { only?: string[]; but?: string[] } = {}) {
@@ -13,4 +13,10 @@ export async function clean(page: Page, where: string, { only = [], but = [] }: 
   await page.emulateMedia({ colorScheme: 'dark' });
   expect(await found(axe().withRules(['color-contrast'])), `${where}, by night`).toEqual([]);
   await page.emulateMedia({ colorScheme: 'light' });
+
+  // What is wide scrolls on a phone, by keyboard too.
+  const size = page.viewportSize();
+  await page.setViewportSize({ width: 390, height: 844 });
+  expect(await found(axe().withRules(['scrollable-region-focusable'])), `${where}, on a phone`).toEqual([]);
+  if (size) await page.setViewportSize(size);
 }

@@ -5,7 +5,7 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Work on the items of a list on all cores.</summary>
 internal static class SideBySide
 {
-    /// <summary>Items are handed out as cores come free, a few at a time: of suppositions the bridges come last and take longest, and in halves of a list
-    /// one core would wait for the other.</summary>
-    internal static ParallelQuery<T> Spread<T>(this IList<T> items) => Partitioner.Create(items, loadBalance: true).AsParallel();
+    /// <summary>Items are handed out one by one as cores come free: some take a hundred times as long as others, and where they come in bundles one core waits for
+    /// the last of the other.</summary>
+    internal static ParallelQuery<T> Spread<T>(this IList<T> items) => Partitioner.Create(items, EnumerablePartitionerOptions.NoBuffering).AsParallel();
 }
