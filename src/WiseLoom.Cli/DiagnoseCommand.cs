@@ -7,6 +7,7 @@ using WiseLoom.Core.Faults;
 using WiseLoom.Core.Formats;
 using WiseLoom.Core.Json;
 using WiseLoom.Core.Looms;
+using WiseLoom.Core.Practice;
 
 namespace WiseLoom.Cli;
 
@@ -38,6 +39,12 @@ internal static class DiagnoseCommand
         if (MeterOf(line.Text("--meter"), problems) is not { } meter)
         {
             return Usage.Print($"--meter: {problems[0].At} {problems[0].Message}");
+        }
+
+        // Who asks case by case waits for each answer, and may ask for the first only when the process has long been up.
+        if (files[1] == "-")
+        {
+            _ = Task.Run(() => WarmUp.Diagnosis(CancellationToken.None));
         }
 
         try

@@ -43,6 +43,7 @@ builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingle
 builder.Services.AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSingleton<PaperShelf>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
+builder.Services.AddHostedService<WarmStart>();
 builder.Services.AddSingleton(TimeProvider.System);
 
 // Heavy work holds its thread: as many more as can be held so, that what is light never waits for one.
