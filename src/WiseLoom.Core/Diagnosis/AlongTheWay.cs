@@ -84,13 +84,13 @@ internal sealed class AlongTheWay
             yield break;
         }
 
-        var others = sides.B.Points.Take(MostCavities).Select(q => (q, Way: sides.OnB(sides.B.To(q)))).ToList();
+        var others = sides.B.Points.Take(MostCavities).Select(q => (q, Way: sides.OnB(q))).ToList();
         foreach (var p in sides.A.Points.Take(MostCavities))
         {
-            var way = sides.OnA(sides.A.To(p));
+            var way = sides.OnA(p);
             foreach (var (q, far) in others)
             {
-                yield return (p, q, sides.At(way, far).Misfit);
+                yield return (p, q, sides.MisfitAt(way, far));
             }
         }
     }
@@ -114,13 +114,13 @@ internal sealed class AlongTheWay
     private static IEnumerable<Placed> AllFits(BridgedPieces sides)
     {
         var rough = new List<Roughly>();
-        var others = sides.B.Wires.ConvertAll(w => Array.ConvertAll(sides.B.Ways(w, Grid), sides.OnB));
-        for (var one = 0; one < sides.A.Wires.Count; one++)
+        var others = sides.B.Wires.ConvertAll(w => OnGrid(sides.B, w, sides.OnB(w)));
+        for (var one = 0; one < sides.A.Wires.Count && rough.Count < MostTried; one++)
         {
-            var ways = Array.ConvertAll(sides.A.Ways(sides.A.Wires[one], Grid), sides.OnA);
+            var wire = OnGrid(sides.A, sides.A.Wires[one], sides.OnA(sides.A.Wires[one]));
             for (var other = 0; other < others.Count && rough.Count < MostTried; other++)
             {
-                rough.Add(Rough(sides, one, ways, other, others[other]));
+                rough.Add(Rough(sides, wire, others[other]));
             }
         }
 
@@ -128,16 +128,22 @@ internal sealed class AlongTheWay
         return rough.OrderBy(r => r.Best.Misfit).Select((r, i) => Place(sides, r, i < MostPlaced && r.Best.Misfit < best + WorthPlacing ? Halvings : 0));
     }
 
+    private static Gridded OnGrid(Side side, Leg leg, Course course) =>
+        new(leg, course, [.. Enumerable.Range(0, Grid + 1).Select(i => side.PlaceAt(leg, (double)i / Grid).Share).Select(share => (share, course.Sum(share), course.Square(share)))]);
+
     /// <summary>The best of a grid over both wires.</summary>
-    private static Roughly Rough(BridgedPieces sides, int one, BridgedPieces.Way[] ways, int other, BridgedPieces.Way[] others)
+    private static Roughly Rough(BridgedPieces sides, Gridded one, Gridded other)
     {
         Span<double> misfits = stackalloc double[(Grid + 1) * (Grid + 1)];
+        var crossing = sides.Cross(one.Course, other.Course);
         var best = (T: 0.0, S: 0.0, Misfit: double.PositiveInfinity);
         for (var i = 0; i <= Grid; i++)
         {
+            var (onOne, sum, square) = one.Places[i];
             for (var j = 0; j <= Grid; j++)
             {
-                var misfit = misfits[(i * (Grid + 1)) + j] = sides.At(ways[i], others[j]).Misfit;
+                var (onOther, otherSum, otherSquare) = other.Places[j];
+                var misfit = misfits[(i * (Grid + 1)) + j] = crossing.At(onOne, sum, square, onOther, otherSum, otherSquare).Misfit;
                 if (misfit < best.Misfit)
                 {
                     best = ((double)i / Grid, (double)j / Grid, misfit);
@@ -157,15 +163,15 @@ internal sealed class AlongTheWay
             (all, t, s) = (all + fits, t + (fits * (i / (Grid + 1)) / Grid), s + (fits * (i % (Grid + 1)) / Grid));
         }
 
-        return new(one, other, best, (t / all, s / all), all / misfits.Length);
+        return new(one.Leg, other.Leg, crossing, best, (t / all, s / all), all / misfits.Length);
     }
 
     private static Placed Place(BridgedPieces sides, Roughly rough, int halvings)
     {
-        var (one, other) = (sides.A.Wires[rough.One], sides.B.Wires[rough.Other]);
-        BridgedPieces.Way OnOne(double t) => sides.OnA(sides.A.Way(one, t));
-        BridgedPieces.Way OnOther(double s) => sides.OnB(sides.B.Way(other, s));
-        (double Misfit, double Ohm) At(double t, double s) => sides.At(OnOne(t), OnOther(s));
+        var (one, other) = (rough.One, rough.Other);
+        double OnOne(double t) => sides.A.PlaceAt(one, t).Share;
+        double OnOther(double s) => sides.B.PlaceAt(other, s).Share;
+        (double Misfit, double Ohm) At(double t, double s) => rough.Crossing.At(OnOne(t), OnOther(s));
         var (best, step) = (rough.Best, 0.5 / Grid);
         for (var round = 0; round < halvings; round++)
         {
@@ -174,7 +180,7 @@ internal sealed class AlongTheWay
             {
                 foreach (var (s, far) in alongOther)
                 {
-                    if (sides.At(near, far).Misfit is var misfit && misfit < best.Misfit)
+                    if (rough.Crossing.At(near, far).Misfit is var misfit && misfit < best.Misfit)
                     {
                         best = (t, s, misfit);
                     }
@@ -202,9 +208,9 @@ internal sealed class AlongTheWay
         return new(fault, onOne.PoorEnd ?? onOther.PoorEnd, best.Misfit, sdA * onOne.PerT, sdB * onOther.PerT, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
 
-    /// <summary>Places around one along a wire, with the ways there.</summary>
-    private static (double At, BridgedPieces.Way Way)[] Around(double middle, double step, Func<double, BridgedPieces.Way> way) =>
-        [.. Enumerable.Range(-2, 5).Select(i => Math.Clamp(middle + (i * step), 0, 1)).Select(at => (at, way(at)))];
+    /// <summary>Places around one along a wire, with the share of its ohms before each.</summary>
+    private static (double At, double Share)[] Around(double middle, double step, Func<double, double> share) =>
+        [.. Enumerable.Range(-2, 5).Select(i => Math.Clamp(middle + (i * step), 0, 1)).Select(at => (at, share(at)))];
 
     /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>
     private BridgedPieces? SidesOf(ShortFault bridge) =>
@@ -234,11 +240,15 @@ internal sealed class AlongTheWay
 
     private IEnumerable<Leg> Legs(IEnumerable<Wire> wires) => new BuiltLoom(drawn.Loom, besides, wires).Wires.SelectMany(w => Leg.Of(drawn.Loom, w));
 
+    /// <summary>A wire with the places of the grid.</summary>
+    /// <param name="Places">The share of its ohms before each, and what <see cref="Course"/> has there.</param>
+    private sealed record Gridded(Leg Leg, Course Course, (double Share, double Sum, double Square)[] Places);
+
     /// <summary>Two wires on the grid.</summary>
     /// <param name="Best">The best place, as shares of either wire.</param>
     /// <param name="Middle">The mean of all places, each as well as it fits.</param>
     /// <param name="Fitting">What share of the grid fits as well.</param>
-    private sealed record Roughly(int One, int Other, (double T, double S, double Misfit) Best, (double T, double S) Middle, double Fitting);
+    private sealed record Roughly(Leg One, Leg Other, Crossing Crossing, (double T, double S, double Misfit) Best, (double T, double S) Middle, double Fitting);
 
     /// <summary>The best places along two wires.</summary>
     /// <param name="PoorEnd">The end that a poor joint in either of them must be at then.</param>

@@ -58,32 +58,61 @@ internal sealed class BridgedPieces
         }
     }
 
-    /// <summary>What the readings leave for the bridge and the way on the second piece, when the way on the first is this.</summary>
-    internal Way OnA(double[] way)
+    /// <summary>What the readings leave for the bridge and the way on the second piece, when the way on the first leads to a cavity.</summary>
+    internal Way OnA(ProbePoint point)
     {
-        var left = new double[way.Length];
-        TensorPrimitives.Subtract(ohms, way, left);
-        TensorPrimitives.Multiply(left, roots, left);
+        var left = A.To(point);
+        TensorPrimitives.Subtract(ohms, left, left);
         return Weighted(left);
     }
 
-    /// <summary>A way on the second piece.</summary>
-    internal Way OnB(double[] way)
+    /// <summary>The way on the second piece to a cavity.</summary>
+    internal Way OnB(ProbePoint point) => Weighted(B.To(point));
+
+    /// <summary>What is left when the way on the first piece leads to places along a wire.</summary>
+    internal Course OnA(Leg leg)
     {
-        var far = new double[way.Length];
-        TensorPrimitives.Multiply(way, roots, far);
-        return Weighted(far);
+        var powers = A.Powers(leg);
+        TensorPrimitives.Negate(powers[1], powers[1]);
+        TensorPrimitives.Negate(powers[2], powers[2]);
+        TensorPrimitives.Subtract(ohms, powers[0], powers[0]);
+        return Weighted(powers);
     }
 
-    private Way Weighted(double[] each) => new(each, TensorPrimitives.Dot<double>(each, roots), TensorPrimitives.Dot<double>(each, each));
+    /// <summary>The way on the second piece to places along a wire.</summary>
+    internal Course OnB(Leg leg) => Weighted(B.Powers(leg));
 
-    /// <summary>With the ways on either side: how ill the best bridge fits, and its ohms.</summary>
-    /// <remarks>With x what is left for bridge and far way, y the far way, both in standard deviations, the squares left are |x|² − 2x·y + |y|²: many places are tried against each other.</remarks>
-    internal (double Misfit, double Ohm) At(Way a, Way b)
+    private Way Weighted(double[] each)
     {
-        var sum = a.Sum - b.Sum;
+        TensorPrimitives.Multiply(each, roots, each);
+        return new(each, TensorPrimitives.Dot<double>(each, roots), TensorPrimitives.Dot<double>(each, each));
+    }
+
+    private Course Weighted(double[][] powers)
+    {
+        foreach (var each in powers)
+        {
+            TensorPrimitives.Multiply(each, roots, each);
+        }
+
+        return new(powers, roots);
+    }
+
+    /// <summary>With the ways on either side: how ill the best bridge fits.</summary>
+    internal double MisfitAt(Way a, Way b) => Left(a.Square + b.Square - (2 * TensorPrimitives.Dot<double>(a.Each, b.Each)), a.Sum - b.Sum, weights).Misfit;
+
+    /// <summary>A bridge anywhere between two wires.</summary>
+    internal Crossing Cross(Course a, Course b) => new(a, b, weights);
+
+    /// <summary>The squares that the best bridge leaves, and its ohms.</summary>
+    /// <remarks>With x what is left for bridge and far way, y the far way, both in standard deviations, the squares without a bridge are |x|² − 2x·y + |y|²: many places are tried against each other.</remarks>
+    /// <param name="squares">Without a bridge.</param>
+    /// <param name="sum">What is left for it by all readings, each by its weight.</param>
+    /// <param name="weights">All readings' weights, together.</param>
+    internal static (double Misfit, double Ohm) Left(double squares, double sum, double weights)
+    {
         var ohm = Math.Max(0, sum / weights);
-        return (Math.Max(0, a.Square + b.Square - (2 * TensorPrimitives.Dot<double>(a.Each, b.Each)) - (2 * ohm * sum) + (ohm * ohm * weights)), ohm);
+        return (Math.Max(0, squares - (2 * ohm * sum) + (ohm * ohm * weights)), ohm);
     }
 
     /// <summary>Ohms to a place by each reading, in its standard deviations.</summary>
@@ -99,7 +128,6 @@ internal sealed class BridgedPieces
 internal sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> wires, List<ImmutableArray<ProbePoint>> at)
 {
     private readonly List<(string At, Func<string, string, double> Ohms)> from = Froms(metal, at);
-    private readonly Dictionary<Leg, (double Whole, double[] Near, double[] Far, double[] Across)> known = new(ReferenceEqualityComparer.Instance);
 
     internal IReadOnlyCollection<ProbePoint> Points => points;
 
@@ -108,34 +136,23 @@ internal sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> 
     /// <summary>For each reading: ohms to a cavity.</summary>
     internal double[] To(ProbePoint point) => [.. from.Select(f => f.Ohms(f.At, point.ToString()))];
 
-    /// <summary>For each reading: ohms to a place along a wire.</summary>
-    internal double[] Way(Leg leg, double t)
+    /// <summary>For each reading: ohms to a place along a wire, by rising powers of the share of its ohms before the place.</summary>
+    internal double[][] Powers(Leg leg)
     {
-        var (whole, near, far, across) = Of(leg);
-        (t, var way) = (PlaceAt(leg, t).Share, new double[near.Length]);
-        for (var i = 0; i < way.Length; i++)
+        var (whole, first, second) = (leg.Ohms(metal.Whole(leg.Wire)), new double[from.Count], new double[from.Count]);
+        var near = new double[from.Count];
+        for (var i = 0; i < near.Length; i++)
         {
-            way[i] = ((1 - t) * near[i]) + (t * far[i]) + (t * (1 - t) * (whole - across[i]));
+            var (at, ohms) = from[i];
+            var (to, far, around) = (ohms(at, leg.From), ohms(at, leg.To), whole - ohms(leg.From, leg.To));
+            (near[i], first[i], second[i]) = (to, far - to + around, -around);
         }
 
-        return way;
+        return [near, first, second];
     }
 
     /// <summary>A place along a wire: from 0 where its copper begins to 1 where it ends.</summary>
     internal LegPlace PlaceAt(Leg leg, double t) => leg.PlaceAt(t, metal.Whole(leg.Wire));
-
-    /// <summary>The same for places that cut the wire into so many parts.</summary>
-    internal double[][] Ways(Leg leg, int grid) => [.. Enumerable.Range(0, grid + 1).Select(i => Way(leg, (double)i / grid))];
-
-    private (double Whole, double[] Near, double[] Far, double[] Across) Of(Leg leg)
-    {
-        if (!known.TryGetValue(leg, out var ways))
-        {
-            known.Add(leg, ways = (leg.Ohms(metal.Whole(leg.Wire)), [.. from.Select(f => f.Ohms(f.At, leg.From))], [.. from.Select(f => f.Ohms(f.At, leg.To))], [.. from.Select(f => f.Ohms(leg.From, leg.To))]));
-        }
-
-        return ways;
-    }
 
     private static List<(string At, Func<string, string, double> Ohms)> Froms(Altered metal, List<ImmutableArray<ProbePoint>> at)
     {
