@@ -44,13 +44,17 @@ internal sealed class AlongTheWay
     /// <summary>Nets that the other faults do not touch.</summary>
     private readonly ConcurrentDictionary<int, Lazy<Altered>> metals = [];
 
-    /// <summary>What they touch, as they leave it, its copper as it was measured.</summary>
+    /// <summary>What they touch, as they leave it, with the copper of the drawing: enough to tell the pieces.</summary>
+    private readonly Lazy<Altered> laid;
+
+    /// <summary>The same, its copper as it was measured.</summary>
     private readonly Lazy<Altered> altered;
 
     internal AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableArray<Fault> besides)
     {
         (this.drawn, this.evidence, this.besides, touched) = (drawn, evidence, besides, drawn.NetsOf(besides));
-        altered = new(() => new Altered(MeasuredCopper.Of(drawn, evidence, new Altered(drawn, besides, touched)), besides, touched));
+        laid = new(() => new Altered(drawn, besides, touched));
+        altered = new(() => new Altered(MeasuredCopper.Of(drawn, evidence, laid.Value), besides, touched));
     }
 
     /// <summary>Best places along the wires of the two pieces of metal that a bridge joins; none where the readings cannot say.</summary>
@@ -99,12 +103,10 @@ internal sealed class AlongTheWay
     internal (double A, double B)? Spread(ShortFault bridge) => Fits(bridge).Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B) is { } fit ? (fit.MmA, fit.MmB) : null;
 
     /// <summary>The pieces of metal that a bridge joins, by name; null where both are one, or the loom does not have them.</summary>
-    internal (string A, string B)? Pieces(ShortFault bridge) => PieceAt(bridge.A) is var (_, _, a) && PieceAt(bridge.B) is var (_, _, b) && a != b ? (a, b) : null;
+    internal (string A, string B)? Pieces(ShortFault bridge) => PieceAt(bridge.A) is { } a && PieceAt(bridge.B) is { } b && a != b ? (a.Name, b.Name) : null;
 
     /// <summary>Whether a bridge joins pieces that the other faults leave as they are drawn.</summary>
-    internal bool IsAsDrawn(ShortFault bridge) => PieceAt(bridge.A) is var (one, _, _) && PieceAt(bridge.B) is var (other, _, _) && !IsTouched(one) && !IsTouched(other);
-
-    private bool IsTouched(Altered metal) => altered.IsValueCreated && metal == altered.Value;
+    internal bool IsAsDrawn(ShortFault bridge) => PieceAt(bridge.A) is { IsTouched: false } && PieceAt(bridge.B) is { IsTouched: false };
 
     private string AnyOf(int net) => drawn.SkeletonOf(net).NodeOf.First().Key;
 
@@ -214,31 +216,42 @@ internal sealed class AlongTheWay
 
     /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>
     private BridgedPieces? SidesOf(ShortFault bridge) =>
-        Pieces(bridge) is not null && PieceAt(bridge.A) is var (one, p, _) && PieceAt(bridge.B) is var (other, q, _)
-            ? BridgedPieces.Of(drawn, evidence, (one, p, LegsOn(one, p)), (other, q, LegsOn(other, q)))
-            : null;
+        PieceAt(bridge.A) is { } one && PieceAt(bridge.B) is { } other && one != other ? BridgedPieces.Of(drawn, evidence, MetalOf(one), MetalOf(other)) : null;
 
-    /// <summary>The piece of metal that a cavity, a splice or a wire is part of, and its name.</summary>
-    private (Altered Metal, int Piece, string Name)? PieceAt(string place)
+    /// <summary>The piece of metal that a cavity, a splice or a wire is part of.</summary>
+    private Piece? PieceAt(string place)
     {
         var wire = drawn.Loom.FindWire(place);
         var net = wire is null ? drawn.Graph.NumberOf(place) : drawn.NetOfWire(wire);
         if (net is { } whole && !touched.Contains(whole))
         {
-            var own = metals.GetOrAdd(whole, net => new(() => new Altered(MeasuredCopper.Of(drawn, evidence, drawn.AsDrawn(net)), [], new HashSet<int> { net }))).Value;
-            return (own, own.PieceOf(AnyOf(whole)), string.Create(CultureInfo.InvariantCulture, $"net {whole}"));
+            return new(false, whole);
         }
 
-        var metal = altered.Value;
         var node = wire is null ? place : Legs(drawn.WiresOf(net!.Value)).FirstOrDefault(l => l.Wire.Id == wire.Id)?.From;
-        return node is not null && metal.PieceOf(node) is var piece and >= 0 ? (metal, piece, string.Create(CultureInfo.InvariantCulture, $"piece {piece}")) : null;
+        return node is not null && laid.Value.PieceOf(node) is var piece and >= 0 ? new(true, piece) : null;
     }
 
-    /// <summary>What conducts of wires, and is part of a piece of metal.</summary>
-    private List<Leg> LegsOn(Altered metal, int piece) =>
-        [.. (IsTouched(metal) ? Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))) : metal.Nets.SelectMany(n => drawn.WiresOf(n)).Select(w => new Leg(w, w.From.Text, w.To.Text, OhmsAlong.Of(drawn.Loom, w)))).Where(l => metal.PieceOf(l.From) == piece)];
+    /// <summary>A piece as it was measured, and what conducts of wires and is part of it.</summary>
+    private (Altered Metal, int Piece, List<Leg> Legs) MetalOf(Piece piece)
+    {
+        if (piece.IsTouched)
+        {
+            var metal = altered.Value;
+            return (metal, piece.Number, [.. Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))).Where(l => metal.PieceOf(l.From) == piece.Number)]);
+        }
+
+        var own = metals.GetOrAdd(piece.Number, net => new(() => new Altered(MeasuredCopper.Of(drawn, evidence, drawn.AsDrawn(net)), [], new HashSet<int> { net }))).Value;
+        return (own, own.PieceOf(AnyOf(piece.Number)), [.. drawn.WiresOf(piece.Number).Select(w => new Leg(w, w.From.Text, w.To.Text, OhmsAlong.Of(drawn.Loom, w)))]);
+    }
 
     private IEnumerable<Leg> Legs(IEnumerable<Wire> wires) => new BuiltLoom(drawn.Loom, besides, wires).Wires.SelectMany(w => Leg.Of(drawn.Loom, w));
+
+    /// <summary>A piece of metal: a net as it is drawn, or one of those that the other faults leave of what they touch.</summary>
+    private readonly record struct Piece(bool IsTouched, int Number)
+    {
+        internal string Name => string.Create(CultureInfo.InvariantCulture, $"{(IsTouched ? "piece" : "net")} {Number}");
+    }
 
     /// <summary>A wire with the places of the grid.</summary>
     /// <param name="Places">The share of its ohms before each, and what <see cref="Course"/> has there.</param>
