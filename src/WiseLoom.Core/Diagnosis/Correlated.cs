@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Numerics.Tensors;
 using System.Runtime.InteropServices;
 
@@ -8,7 +9,7 @@ namespace WiseLoom.Core.Diagnosis;
 /// The Cholesky factor of how they move together is kept row by row from the first reading that shares a wire with the row's own (its envelope: Jennings, 1966): readings
 /// of other metal share none, and the factor is empty wherever that is.
 /// </remarks>
-internal sealed class Correlated
+internal sealed class Correlated : IDisposable
 {
     /// <summary>A value that nothing explains still says joined: never worse than a reading that says the contrary.</summary>
     private const double WrongValue = -45;
@@ -20,16 +21,23 @@ internal sealed class Correlated
     private const double Least = 1e-12, LeastOfFactor = 1e-14;
 
     private readonly List<Valued> valued;
-    private readonly int[] begins;
-    private readonly double[][] rows;
+
+    /// <summary>Of each row the first reading that it shares a wire with, and where it begins in the cells.</summary>
+    private readonly int[] begins, starts;
+
+    /// <summary>All rows, lent: there are thousands of these, each for a moment.</summary>
+    private readonly double[] cells;
 
     private Correlated(List<Valued> valued)
     {
         this.valued = valued;
-        (begins, rows) = (new int[valued.Count], new double[valued.Count][]);
+        (begins, starts, cells) = (new int[valued.Count], new int[valued.Count], ArrayPool<double>.Shared.Rent(valued.Count * (valued.Count + 1) / 2));
         Fill();
         Factor();
     }
+
+    /// <inheritdoc/>
+    public void Dispose() => ArrayPool<double>.Shared.Return(cells);
 
     /// <summary>How likely all values are; a logarithm. A normal law, its ends a little heavier.</summary>
     internal static double Score(List<Valued> valued)
@@ -43,13 +51,13 @@ internal sealed class Correlated
             });
         }
 
-        var all = new Correlated(valued);
+        using var all = new Correlated(valued);
         var score = 0.0;
         var told = new double[valued.Count];
         for (var i = 0; i < valued.Count; i++)
         {
             // What nothing explains tells nothing of the copper that others share with it.
-            var (off, sd) = (all.Beyond(i, valued[i].Over, told), all.rows[i][^1]);
+            var (off, sd) = (all.Beyond(i, valued[i].Over, told), all.Row(i)[^1]);
             var one = One(off);
             told[i] = one > WrongValue ? off : 0;
             score += one - Math.Log(sd);
@@ -67,19 +75,23 @@ internal sealed class Correlated
             return 0;
         }
 
-        var all = new Correlated(valued);
+        using var all = new Correlated(valued);
         var (y, z) = (all.Whitened(i => valued[i].Over), all.Whitened(i => slopes[i]));
         return TensorPrimitives.Dot<double>(z, z) is var sum and > 0 ? TensorPrimitives.Dot<double>(y, z) / sum : 0;
     }
+
+    /// <summary>From the first reading that it shares a wire with to its own.</summary>
+    private Span<double> Row(int at) => cells.AsSpan(starts[at], at - begins[at] + 1);
 
     private void Fill()
     {
         // Of each wire the first reading that it shows in, and the last, each with that before it.
         var byWire = new Dictionary<int, (int First, int Last)>();
-        var shares = new List<(int Reading, double Sd, int Before)>(4 * rows.Length);
-        for (var i = 0; i < rows.Length; i++)
+        var shares = ArrayPool<(int Reading, double Sd, int Before)>.Shared.Rent(valued.Sum(v => v.Predicted.Weights.Length));
+        var (count, end) = (0, 0);
+        for (var i = 0; i < begins.Length; i++)
         {
-            begins[i] = i;
+            (begins[i], starts[i]) = (i, end);
             var weights = valued[i].Predicted.Weights;
             foreach (var (wire, _, sd) in weights)
             {
@@ -89,7 +101,9 @@ internal sealed class Correlated
                 }
             }
 
-            var row = rows[i] = new double[i - begins[i] + 1];
+            var row = Row(i);
+            end += row.Length;
+            row.Clear();
             row[^1] = valued[i].Noise + Least;
             foreach (var (wire, weight, sd) in weights)
             {
@@ -105,22 +119,25 @@ internal sealed class Correlated
                 }
 
                 row[^1] += weight * sd * weight * sd;
-                shares.Add((i, weight * sd, isKnown ? own.Last : -1));
-                own = (isKnown ? own.First : i, shares.Count - 1);
+                shares[count] = (i, weight * sd, isKnown ? own.Last : -1);
+                own = (isKnown ? own.First : i, count++);
             }
         }
+
+        ArrayPool<(int Reading, double Sd, int Before)>.Shared.Return(shares);
     }
 
     private void Factor()
     {
-        for (var i = 0; i < rows.Length; i++)
+        for (var i = 0; i < begins.Length; i++)
         {
-            var row = rows[i];
+            var row = Row(i);
             for (var j = begins[i]; j <= i; j++)
             {
+                var other = Row(j);
                 var from = Math.Max(begins[i], begins[j]);
-                var left = row[j - begins[i]] - TensorPrimitives.Dot<double>(row.AsSpan(from - begins[i], j - from), rows[j].AsSpan(from - begins[j], j - from));
-                row[j - begins[i]] = j == i ? Math.Sqrt(Math.Max(left, LeastOfFactor)) : left / rows[j][^1];
+                var left = row[j - begins[i]] - TensorPrimitives.Dot<double>(row[(from - begins[i])..(j - begins[i])], other[(from - begins[j])..(j - begins[j])]);
+                row[j - begins[i]] = j == i ? Math.Sqrt(Math.Max(left, LeastOfFactor)) : left / other[^1];
             }
         }
     }
@@ -128,7 +145,7 @@ internal sealed class Correlated
     /// <summary>Brought through the factor: what each says beyond those before it, in standard deviations.</summary>
     private double[] Whitened(Func<int, double> of)
     {
-        var all = new double[rows.Length];
+        var all = new double[begins.Length];
         for (var i = 0; i < all.Length; i++)
         {
             all[i] = Beyond(i, of(i), all);
@@ -139,8 +156,8 @@ internal sealed class Correlated
 
     private double Beyond(int at, double value, double[] told)
     {
-        var before = rows[at].Length - 1;
-        return (value - TensorPrimitives.Dot<double>(rows[at].AsSpan(0, before), told.AsSpan(begins[at], before))) / rows[at][^1];
+        var row = Row(at);
+        return (value - TensorPrimitives.Dot<double>(row[..^1], told.AsSpan(begins[at], row.Length - 1))) / row[^1];
     }
 
     private static double One(double off)
