@@ -48,8 +48,10 @@ internal static class TrialCommand
             json.WriteNumber("share", Math.Round(cases.Count(c => c.Found && c.IsSeeable) / (double)seeable, 4));
             json.WriteNumber("medianExtra", cases.Select(c => c.Extra).Order().ElementAt(count / 2));
             json.WriteNumber("meanExtra", Math.Round(cases.Average(c => c.Extra), 2));
-            json.WriteNumber("medianMilliseconds", Math.Round(cases.Select(c => c.Milliseconds).Order().ElementAt(count / 2), 1));
-            json.WriteNumber("slowestMilliseconds", Math.Round(cases.Max(c => c.Milliseconds), 1));
+            double[] milliseconds = [.. cases.SelectMany(c => c.Milliseconds).Order()];
+            json.WriteNumber("medianMilliseconds", Math.Round(milliseconds[milliseconds.Length / 2], 1));
+            json.WriteNumber("milliseconds95", Math.Round(milliseconds[(int)(0.95 * (milliseconds.Length - 1))], 1));
+            json.WriteNumber("slowestMilliseconds", Math.Round(milliseconds[^1], 1));
             json.WriteNumber("peakMegabytes", Math.Round(System.Diagnostics.Process.GetCurrentProcess().PeakWorkingSet64 / 1048576.0));
 
             // Of the answers that were given so much, how many were right: what the meter cannot see is counted apart.

@@ -68,6 +68,7 @@ public sealed class TerminalTests : IDisposable
         {
             var json = JsonNode.Parse(output)!.AsObject();
             json.Remove("medianMilliseconds");
+            json.Remove("milliseconds95");
             json.Remove("slowestMilliseconds");
             json.Remove("peakMegabytes");
             return json;

@@ -14,9 +14,9 @@ namespace WiseLoom.Core.Practice;
 /// <param name="FirstProbability">Of the group that was first at the end.</param>
 /// <param name="Found">Whether what was wrong, or its group, was first at the end.</param>
 /// <param name="Extra">How many measurements were taken after the plan.</param>
-/// <param name="Milliseconds">The slowest ranking.</param>
+/// <param name="Milliseconds">Of each ranking, the first one too.</param>
 /// <param name="Answers">Each answer on the way: what it was given, and whether it was right.</param>
-public sealed record TrialCase(IReadOnlyList<Fault> Hidden, bool IsSeeable, double FirstProbability, bool Found, int Extra, double Milliseconds, string Sentence, ImmutableArray<(double Given, bool IsRight)> Answers);
+public sealed record TrialCase(IReadOnlyList<Fault> Hidden, bool IsSeeable, double FirstProbability, bool Found, int Extra, ImmutableArray<double> Milliseconds, string Sentence, ImmutableArray<(double Given, bool IsRight)> Answers);
 
 /// <summary>Plays hidden faults against the diagnosis: a whole plan is measured, then what it asks for, until it is sure.</summary>
 public sealed class Trial
@@ -45,18 +45,18 @@ public sealed class Trial
         var bench = new SimulatedBench(loom, plan.Meter, hidden, seed);
         var readings = Planned(bench);
         var isSeeable = diagnostician.CanShow(hidden, plan.Meter) && (!hidden.OfType<ShortFault>().Any(f => f.AlongMm is not null) || Differ(readings, Planned(new(loom, plan.Meter, [], seed))));
-        var slowest = 0.0;
+        var milliseconds = ImmutableArray.CreateBuilder<double>();
         Diagnosed? found = null;
         var answers = ImmutableArray.CreateBuilder<(double, bool)>();
         for (var extra = 0; ; extra++)
         {
             var begun = Stopwatch.GetTimestamp();
             found = diagnostician.FindOn(found, readings, plan.Meter, Hands.After(readings), cancel);
-            slowest = Math.Max(slowest, Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
+            milliseconds.Add(Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
             answers.Add((found.Ranking[0].Probability, IsOf(found.Ranking[0], hidden)));
             if (found.Next is not { } next || extra == MostExtra)
             {
-                return new(hidden, isSeeable, found.Ranking[0].Probability, answers[^1].Item2, extra, slowest, found.Ranking[0].Sentence, answers.ToImmutable());
+                return new(hidden, isSeeable, found.Ranking[0].Probability, answers[^1].Item2, extra, milliseconds.ToImmutable(), found.Ranking[0].Sentence, answers.ToImmutable());
             }
 
             readings.Add(Measured(bench, next));
