@@ -2,9 +2,13 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
 import { api, given } from '../../api/client';
 import { keys } from '../../api/keys';
+import { inTurn } from './inTurn';
 
 /** How often a page says that its person is still there, in ms; the server takes somebody for gone after a minute. */
 const stillHere = 20_000;
+
+const places = inTurn();
+addEventListener('pagehide', () => places.leave());
 
 /** Who else is on a run, and saying where one stands oneself: at a step of the bench or a check of the power-up; nowhere says nothing. */
 export function usePeople(job: number, run: number | null, at: { step: number } | { check: string } | null) {
@@ -21,11 +25,10 @@ export function usePeople(job: number, run: number | null, at: { step: number } 
   useEffect(() => {
     if (run === null || (step === null && check === null)) return;
     // A failure is no loss: it is said again. Whoever leaves the page at once comes back to where they stood all the same.
-    const say = () => {
-      api
-        .PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step, check }, keepalive: true })
-        .catch(() => undefined);
-    };
+    const say = () =>
+      places.say(() =>
+        api.PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step, check }, keepalive: true }),
+      );
     say();
     const timer = setInterval(say, stillHere);
     return () => clearInterval(timer);
