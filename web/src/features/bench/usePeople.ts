@@ -27,7 +27,13 @@ export function usePeople(job: number, run: number | null, at: { step: number } 
     // A failure is no loss: it is said again. Whoever leaves the page at once comes back to where they stood all the same.
     const say = () =>
       places.say(() =>
-        api.PUT('/api/runs/{id}/position', { params: { path: { id: run } }, body: { step, check }, keepalive: true }),
+        api.PUT('/api/runs/{id}/position', {
+          params: { path: { id: run } },
+          body: { step, check },
+          keepalive: true,
+          // What never comes back holds up nothing for longer than that.
+          signal: AbortSignal.timeout(stillHere),
+        }),
       );
     say();
     const timer = setInterval(say, stillHere);
