@@ -25,6 +25,11 @@ internal sealed class AlongTheWay
     /// <summary>Those that fit worse than the best by this much are placed roughly.</summary>
     private const double WorthPlacing = 40;
 
+    /// <summary>Those that fit worse by this much are not placed at all, beyond the first few.</summary>
+    private const double Hopeless = 100;
+
+    private const int LeastPlaced = 50;
+
     private const int Grid = 10, Halvings = 6;
 
     /// <summary>A place that fits so much worse than the best has no share that could be told.</summary>
@@ -38,8 +43,8 @@ internal sealed class AlongTheWay
     private readonly ImmutableArray<Fault> besides;
     private readonly HashSet<int> touched;
 
-    /// <summary>For two pieces of metal, each pair of their wires; worked out once.</summary>
-    private readonly ConcurrentDictionary<(string A, string B), Lazy<List<Placed>>> fits = [];
+    /// <summary>What was worked out of two pieces of metal; the same two are asked for again and again.</summary>
+    private readonly ConcurrentDictionary<(string A, string B), Joined> joined = [];
 
     /// <summary>Nets that the other faults do not touch.</summary>
     private readonly ConcurrentDictionary<int, Lazy<Altered>> metals = [];
@@ -63,44 +68,65 @@ internal sealed class AlongTheWay
     /// wire that is poor besides, with the end that the poor joint must be at; and how ill it fits.</returns>
     internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd, double Misfit)> Between(ShortFault bridge, int most)
     {
-        var all = Fits(bridge);
-        if (all.Count == 0)
+        var (all, tried) = JoinedBy(bridge)?.Fits ?? default;
+        if (tried == 0)
         {
             return [];
         }
 
         double Mass(Placed fit) => fit.Width * Math.Exp(-0.5 * (fit.Misfit - all[0].Misfit));
-        var stand = Math.Log(all.Sum(Mass) / all.Take(most).Sum(Mass) / all.Count);
+        var stand = Math.Log(all.Sum(Mass) / all.Take(most).Sum(Mass) / tried);
         return all.Take(most).Select(f => (f.Fault, Math.Log(f.Width) + stand, f.PoorEnd, f.Misfit));
     }
 
     /// <summary>The same for two nets.</summary>
     internal IEnumerable<(ShortFault Fault, double LogWidth, string? PoorEnd, double Misfit)> Between(int a, int b, int most) => Between(new(AnyOf(a), AnyOf(b), 0), most);
 
-    /// <summary>Each pair of wires of the pieces that a bridge joins, with the place along them that fits best; the best first.</summary>
-    internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge) => Fits(bridge).Select(f => f.Fault);
+    /// <summary>Pairs of wires of the pieces that a bridge joins, with the place along them that fits best; the best first, and none that is hopeless.</summary>
+    internal IEnumerable<ShortFault> Elsewhere(ShortFault bridge) => JoinedBy(bridge)?.Fits.Placed.Select(f => f.Fault) ?? [];
 
-    /// <summary>Each pair of cavities on the pieces that a bridge joins, as far as they are tried, with how ill one between them fits.</summary>
-    internal IEnumerable<(ProbePoint A, ProbePoint B, double Misfit)> Cavities(ShortFault bridge)
+    /// <summary>Of the pairs of cavities on the pieces that a bridge joins, as far as they are tried, the likeliest by how ill one between them fits and how likely it is before.</summary>
+    /// <param name="most">So many are told.</param>
+    /// <param name="prior">How likely one between two cavities is before anything is read; a logarithm.</param>
+    /// <param name="likeliest">The most that it is.</param>
+    /// <returns>The likeliest first.</returns>
+    internal List<(ProbePoint A, ProbePoint B, double Prior, double Misfit)> Cavities(ShortFault bridge, int most, Func<ProbePoint, ProbePoint, double> prior, double likeliest)
     {
-        if (SidesOf(bridge) is not { } sides)
+        var found = new List<(ProbePoint A, ProbePoint B, double Prior, double Misfit)>(most + 1);
+        if (JoinedBy(bridge)?.Sides is not { } sides)
         {
-            yield break;
+            return found;
         }
 
-        var others = sides.B.Points.Take(MostCavities).Select(q => (q, Way: sides.OnB(q))).ToList();
-        foreach (var p in sides.A.Points.Take(MostCavities))
+        var others = sides.B.Places.Take(MostCavities).Select(q => (q, Way: sides.OnB(q))).ToList();
+        foreach (var p in sides.A.Places.Take(MostCavities))
         {
             var way = sides.OnA(p);
             foreach (var (q, far) in others)
             {
-                yield return (p, q, sides.MisfitAt(way, far));
+                var misfit = sides.MisfitAt(way, far);
+                if (found.Count == most && likeliest - (0.5 * misfit) <= Worth(found[^1]))
+                {
+                    continue;
+                }
+
+                var one = (p.Point, q.Point, Prior: prior(p.Point, q.Point), Misfit: misfit);
+                var at = found.FindIndex(f => Worth(f) < Worth(one));
+                found.Insert(at < 0 ? found.Count : at, one);
+                if (found.Count > most)
+                {
+                    found.RemoveAt(most);
+                }
             }
         }
+
+        return found;
+
+        static double Worth((ProbePoint, ProbePoint, double Prior, double Misfit) of) => of.Prior - (0.5 * of.Misfit);
     }
 
     /// <summary>How well the places of a bridge between two wires are known, millimetres: one standard deviation along either.</summary>
-    internal (double A, double B)? Spread(ShortFault bridge) => Fits(bridge).Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B) is { } fit ? (fit.MmA, fit.MmB) : null;
+    internal (double A, double B)? Spread(ShortFault bridge) => JoinedBy(bridge)?.Fits.Placed.Find(f => f.Fault.A == bridge.A && f.Fault.B == bridge.B) is { } fit ? (fit.MmA, fit.MmB) : null;
 
     /// <summary>The pieces of metal that a bridge joins, by name; null where both are one, or the loom does not have them.</summary>
     internal (string A, string B)? Pieces(ShortFault bridge) => PieceAt(bridge.A) is { } a && PieceAt(bridge.B) is { } b && a != b ? (a.Name, b.Name) : null;
@@ -110,10 +136,9 @@ internal sealed class AlongTheWay
 
     private string AnyOf(int net) => drawn.SkeletonOf(net).NodeOf.First().Key;
 
-    private List<Placed> Fits(ShortFault bridge) =>
-        Pieces(bridge) is { } pieces ? fits.GetOrAdd(pieces, _ => new(() => SidesOf(bridge) is { } sides ? [.. AllFits(sides).OrderBy(f => f.Misfit)] : [])).Value : [];
+    private Joined? JoinedBy(ShortFault bridge) => Pieces(bridge) is { } pieces ? joined.GetOrAdd(pieces, _ => new(() => SidesOf(bridge))) : null;
 
-    private static IEnumerable<Placed> AllFits(BridgedPieces sides)
+    private static (List<Placed> Placed, int Tried) Fits(BridgedPieces sides)
     {
         var rough = new List<Roughly>();
         var others = sides.B.Wires.ConvertAll(w => OnGrid(sides.B, w, sides.OnB(w)));
@@ -122,59 +147,26 @@ internal sealed class AlongTheWay
             var wire = OnGrid(sides.A, sides.A.Wires[one], sides.OnA(sides.A.Wires[one]));
             for (var other = 0; other < others.Count && rough.Count < MostTried; other++)
             {
-                rough.Add(Rough(sides, wire, others[other]));
+                rough.Add(new(wire, others[other], sides.Cross(wire.Course, others[other].Course)));
             }
         }
 
         var best = rough.Count == 0 ? 0 : rough.Min(r => r.Best.Misfit);
-        return rough.OrderBy(r => r.Best.Misfit).Select((r, i) => Place(sides, r, i < MostPlaced && r.Best.Misfit < best + WorthPlacing ? Halvings : 0));
+        var placed = rough.OrderBy(r => r.Best.Misfit).TakeWhile((r, i) => i < LeastPlaced || r.Best.Misfit < best + Hopeless)
+            .Select((r, i) => Place(sides, r, i < MostPlaced && r.Best.Misfit < best + WorthPlacing ? Halvings : 0));
+        return ([.. placed.OrderBy(f => f.Misfit)], rough.Count);
     }
 
     private static Gridded OnGrid(Side side, Leg leg, Course course) =>
         new(leg, course, [.. Enumerable.Range(0, Grid + 1).Select(i => side.PlaceAt(leg, (double)i / Grid).Share).Select(share => (share, course.Sum(share), course.Square(share)))]);
 
-    /// <summary>The best of a grid over both wires.</summary>
-    private static Roughly Rough(BridgedPieces sides, Gridded one, Gridded other)
-    {
-        Span<double> misfits = stackalloc double[(Grid + 1) * (Grid + 1)];
-        var crossing = sides.Cross(one.Course, other.Course);
-        var best = (T: 0.0, S: 0.0, Misfit: double.PositiveInfinity);
-        for (var i = 0; i <= Grid; i++)
-        {
-            var (onOne, sum, square) = one.Places[i];
-            for (var j = 0; j <= Grid; j++)
-            {
-                var (onOther, otherSum, otherSquare) = other.Places[j];
-                var misfit = misfits[(i * (Grid + 1)) + j] = crossing.At(onOne, sum, square, onOther, otherSum, otherSquare).Misfit;
-                if (misfit < best.Misfit)
-                {
-                    best = ((double)i / Grid, (double)j / Grid, misfit);
-                }
-            }
-        }
-
-        var (all, t, s) = (0.0, 0.0, 0.0);
-        for (var i = 0; i < misfits.Length; i++)
-        {
-            if (misfits[i] > best.Misfit + NoFit)
-            {
-                continue;
-            }
-
-            var fits = Math.Exp(-0.5 * (misfits[i] - best.Misfit));
-            (all, t, s) = (all + fits, t + (fits * (i / (Grid + 1)) / Grid), s + (fits * (i % (Grid + 1)) / Grid));
-        }
-
-        return new(one.Leg, other.Leg, crossing, best, (t / all, s / all), all / misfits.Length);
-    }
-
     private static Placed Place(BridgedPieces sides, Roughly rough, int halvings)
     {
-        var (one, other) = (rough.One, rough.Other);
+        var (one, other, (middleT, middleS, fitting)) = (rough.One.Leg, rough.Other.Leg, rough.Around());
         double OnOne(double t) => sides.A.PlaceAt(one, t).Share;
         double OnOther(double s) => sides.B.PlaceAt(other, s).Share;
         (double Misfit, double Ohm) At(double t, double s) => rough.Crossing.At(OnOne(t), OnOther(s));
-        var (best, step) = (rough.Best, 0.5 / Grid);
+        var (best, step) = ((T: (double)rough.Best.I / Grid, S: (double)rough.Best.J / Grid, rough.Best.Misfit), 0.5 / Grid);
         for (var round = 0; round < halvings; round++)
         {
             var (alongOne, alongOther) = (Around(best.T, step, OnOne), Around(best.S, step, OnOther));
@@ -193,9 +185,9 @@ internal sealed class AlongTheWay
         }
 
         // Where a valley of places fits, the middle of it stands for them.
-        if (At(rough.Middle.T, rough.Middle.S).Misfit is var middle && middle < best.Misfit + AsGood)
+        if (At(middleT, middleS).Misfit is var middle && middle < best.Misfit + AsGood)
         {
-            best = (rough.Middle.T, rough.Middle.S, middle);
+            best = (middleT, middleS, middle);
         }
 
         // One standard deviation is where the misfit has grown by one.
@@ -206,7 +198,7 @@ internal sealed class AlongTheWay
         var (sdA, sdB) = (Sd(At(best.T - little, best.S).Misfit, At(best.T + little, best.S).Misfit), Sd(At(best.T, best.S - little).Misfit, At(best.T, best.S + little).Misfit));
 
         // Where a valley of places fits, the share of the grid that does; where one place does, its own width.
-        var valley = rough.Fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Best.Misfit - best.Misfit));
+        var valley = fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Best.Misfit - best.Misfit));
         return new(fault, onOne.PoorEnd ?? onOther.PoorEnd, best.Misfit, sdA * onOne.PerT, sdB * onOther.PerT, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
 
@@ -216,7 +208,7 @@ internal sealed class AlongTheWay
 
     /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>
     private BridgedPieces? SidesOf(ShortFault bridge) =>
-        PieceAt(bridge.A) is { } one && PieceAt(bridge.B) is { } other && one != other ? BridgedPieces.Of(drawn, evidence, MetalOf(one), MetalOf(other)) : null;
+        PieceAt(bridge.A) is { } one && PieceAt(bridge.B) is { } other && one != other ? BridgedPieces.Of(evidence, MetalOf(one), MetalOf(other)) : null;
 
     /// <summary>The piece of metal that a cavity, a splice or a wire is part of.</summary>
     private Piece? PieceAt(string place)
@@ -258,10 +250,78 @@ internal sealed class AlongTheWay
     private sealed record Gridded(Leg Leg, Course Course, (double Share, double Sum, double Square)[] Places);
 
     /// <summary>Two wires on the grid.</summary>
-    /// <param name="Best">The best place, as shares of either wire.</param>
-    /// <param name="Middle">The mean of all places, each as well as it fits.</param>
-    /// <param name="Fitting">What share of the grid fits as well.</param>
-    private sealed record Roughly(Leg One, Leg Other, Crossing Crossing, (double T, double S, double Misfit) Best, (double T, double S) Middle, double Fitting);
+    private sealed class Roughly(Gridded one, Gridded other, Crossing crossing)
+    {
+        internal Gridded One => one;
+
+        internal Gridded Other => other;
+
+        internal Crossing Crossing => crossing;
+
+        /// <summary>The best place.</summary>
+        internal (int I, int J, double Misfit) Best { get; } = BestOf(one, other, crossing);
+
+        /// <summary>The mean of all places, each as well as it fits, as shares of either wire; and what share of the grid fits as well.</summary>
+        internal (double T, double S, double Fitting) Around()
+        {
+            var (all, t, s) = (0.0, 0.0, 0.0);
+            for (var i = 0; i <= Grid; i++)
+            {
+                for (var j = 0; j <= Grid; j++)
+                {
+                    if (At(one, other, crossing, i, j) - Best.Misfit is var more && more <= NoFit)
+                    {
+                        var fits = Math.Exp(-0.5 * more);
+                        (all, t, s) = (all + fits, t + (fits * i / Grid), s + (fits * j / Grid));
+                    }
+                }
+            }
+
+            return (t / all, s / all, all / ((Grid + 1) * (Grid + 1)));
+        }
+
+        private static (int I, int J, double Misfit) BestOf(Gridded one, Gridded other, Crossing crossing)
+        {
+            var best = (I: 0, J: 0, Misfit: double.PositiveInfinity);
+            for (var i = 0; i <= Grid; i++)
+            {
+                for (var j = 0; j <= Grid; j++)
+                {
+                    if (At(one, other, crossing, i, j) is var misfit && misfit < best.Misfit)
+                    {
+                        best = (i, j, misfit);
+                    }
+                }
+            }
+
+            return best;
+        }
+
+        private static double At(Gridded one, Gridded other, Crossing crossing, int i, int j)
+        {
+            var ((share, sum, square), (far, farSum, farSquare)) = (one.Places[i], other.Places[j]);
+            return crossing.At(share, sum, square, far, farSum, farSquare).Misfit;
+        }
+    }
+
+    /// <summary>Two pieces of metal and the places of a bridge between them.</summary>
+    private sealed class Joined
+    {
+        private readonly Lazy<BridgedPieces?> sides;
+        private readonly Lazy<(List<Placed> Placed, int Tried)> fits;
+
+        internal Joined(Func<BridgedPieces?> of)
+        {
+            sides = new(of);
+            fits = new(() => sides.Value is { } both ? AlongTheWay.Fits(both) : ([], 0));
+        }
+
+        /// <summary>Null where no reading leads from one to the other.</summary>
+        internal BridgedPieces? Sides => sides.Value;
+
+        /// <summary>Pairs of their wires, the best first, without those that are hopeless; and how many were tried.</summary>
+        internal (List<Placed> Placed, int Tried) Fits => fits.Value;
+    }
 
     /// <summary>The best places along two wires.</summary>
     /// <param name="PoorEnd">The end that a poor joint in either of them must be at then.</param>

@@ -16,6 +16,9 @@ internal sealed class Altered
 
     /// <summary>Places along wires that something touches, by name.</summary>
     private readonly Dictionary<string, int> taps = new(StringComparer.Ordinal);
+
+    /// <summary>The piece of a wire that has its poor joint, where that is one piece of several.</summary>
+    private readonly Dictionary<int, int> poor = [];
     private readonly Metal metal;
     private readonly DrawnLoom plan;
 
@@ -57,7 +60,7 @@ internal sealed class Altered
         metal = new(nodes, parts);
     }
 
-    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, taps, plan, touched, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.taps, of.plan, of.touched, of.drawnOn, metal);
+    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, taps, poor, plan, touched, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.taps, of.poor, of.plan, of.touched, of.drawnOn, metal);
 
     /// <summary>The same with so many ohms more in one part.</summary>
     internal Altered Resized(int place, double more) => new(this, metal.Resized(place, more));
@@ -100,6 +103,11 @@ internal sealed class Altered
             var part = plan.PartOf(plan.PlaceOf(wire.Drawn.Id));
             foreach (var piece in wire.Pieces())
             {
+                if (piece.AddedOhm > 0)
+                {
+                    poor[part.Wire] = parts.Count;
+                }
+
                 parts.Add((Index(piece.From), Index(piece.To), part with { Mean = (part.Mean * piece.Share) + piece.AddedOhm, Sd = part.Sd * piece.Share }));
             }
         }
@@ -127,6 +135,29 @@ internal sealed class Altered
 
     /// <summary>The same as they are in the drawing.</summary>
     internal IEnumerable<Spot> Spots => nets.SelectMany(n => plan.SkeletonOf(n).Points.Select(p => new Spot(n, p.Node))).Concat(filled.Keys.Select(p => new Spot(-1, p)));
+
+    /// <summary>Its cavities on a piece of metal.</summary>
+    internal IEnumerable<Place> PlacesOn(int piece)
+    {
+        for (var i = 0; i < nets.Length; i++)
+        {
+            foreach (var (point, node) in plan.SkeletonOf(nets[i]).Points)
+            {
+                if (metal.PieceOf(firsts[i] + node) == piece)
+                {
+                    yield return new(point, new(nets[i], node), firsts[i] + node);
+                }
+            }
+        }
+
+        foreach (var (empty, node) in filled)
+        {
+            if (metal.PieceOf(node) == piece)
+            {
+                yield return new(plan.PointAt(empty), new(-1, empty), node);
+            }
+        }
+    }
 
     /// <summary>Whether any two of its nodes have more than one way between them.</summary>
     internal bool HasLoops => metal.HasLoops;
@@ -228,16 +259,17 @@ internal sealed class Altered
     /// <summary>Mean ohms between two nodes; null where nothing joins them, or it does not hold one of them.</summary>
     internal double? Ohms(int from, int to) => from >= 0 && to >= 0 && metal.PieceOf(from) == metal.PieceOf(to) ? metal.Ohms(from, to) : null;
 
-    /// <summary>Mean ohms between nodes of one piece, splices too, while some of its points are joined by the fixture.</summary>
-    internal Func<string, string, double> WithJoined(ImmutableArray<ProbePoint> points)
-    {
-        var joined = metal.WithJoined([.. points.Select(Node)]);
-        return (a, b) => joined(Node(a), Node(b));
-    }
+    /// <summary>Mean ohms between nodes of one piece while some of its nodes are joined by the fixture.</summary>
+    internal Func<int, int, double> WithJoined(int[] nodes) => metal.WithJoined(nodes);
 
-    /// <summary>The place of the only part that stands for a wire or a bridge; negative where it has several, or none.</summary>
+    /// <summary>The place of the part that stands for a wire or a bridge, of a wire in pieces that with its poor joint; negative where there are several, or none.</summary>
     internal int PlaceOf(int part)
     {
+        if (poor.TryGetValue(part, out var joint))
+        {
+            return joint;
+        }
+
         var at = -1;
         for (var i = 0; i < metal.Parts.Count; i++)
         {
@@ -271,7 +303,8 @@ internal sealed class Altered
 
     private int Node(ProbePoint point) => Node(plan.SpotOf(point));
 
-    private int Node(string name) =>
+    /// <summary>Its node of a name, splices too; negative for one that it does not hold.</summary>
+    internal int Node(string name) =>
         plan.Graph.NumberOf(name) is { } net ? FirstOf(net) is var first and >= 0 ? first + plan.SkeletonOf(net).NodeOf[name] : -1
         : plan.PointOf(name) is { } empty ? Node(empty) : taps.GetValueOrDefault(name, -1);
 
@@ -289,6 +322,10 @@ internal sealed class Altered
         return -1;
     }
 }
+
+/// <summary>A cavity that is a node.</summary>
+/// <param name="Spot">Where it is in the drawing.</param>
+internal readonly record struct Place(ProbePoint Point, Spot Spot, int Node);
 
 /// <summary>A resistance in a net.</summary>
 /// <param name="Wire">Place of the wire in the loom; −1 for the fixture, less for a bridge.</param>

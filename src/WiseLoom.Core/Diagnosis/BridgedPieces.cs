@@ -1,6 +1,4 @@
-using System.Collections.Immutable;
 using System.Numerics.Tensors;
-using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Diagnosis;
 
@@ -28,46 +26,53 @@ internal sealed class BridgedPieces
     internal Side B { get; }
 
     /// <summary>Null where no reading leads from one to the other.</summary>
-    internal static BridgedPieces? Of(DrawnLoom drawn, Evidence evidence, (Altered Metal, int Piece, List<Leg> Legs) a, (Altered Metal, int Piece, List<Leg> Legs) b)
+    internal static BridgedPieces? Of(Evidence evidence, (Altered Metal, int Piece, List<Leg> Legs) a, (Altered Metal, int Piece, List<Leg> Legs) b)
     {
-        var (onA, onB) = (PointsOn(a.Metal, a.Piece), PointsOn(b.Metal, b.Piece));
+        List<Place> onA = [.. a.Metal.PlacesOn(a.Piece)], onB = [.. b.Metal.PlacesOn(b.Piece)];
         if (onA.Count == 0 || onB.Count == 0)
         {
             return null;
         }
 
-        var nets = onA.Concat(onB).Select(drawn.NetOf).Where(n => n >= 0).ToHashSet();
-        var seen = evidence.Touching(nets, onA.Concat(onB).Where(p => drawn.NetOf(p) < 0)).Select(r => r.Seen).Where(o => !o.Moved && Evidence.IsJoined(o));
-        var values = seen.Select(o => (Seen: o, Ends: Through(o))).Where(v => v.Ends is not null).ToList();
+        var all = onA.Concat(onB).ToList();
+        var seen = evidence.Touching(all.Where(p => p.Spot.Net >= 0).Select(p => p.Spot.Net).ToHashSet(), all.Where(p => p.Spot.Net < 0).Select(p => p.Point).Distinct());
+        var values = seen.Where(r => !r.Seen.Moved && Evidence.IsJoined(r.Seen)).Select(r => (r.Seen, Ends: Through(r))).Where(v => v.Ends is not null).ToList();
         return values.Count == 0 ? null : new(
             new(a.Metal, onA, a.Legs, values.ConvertAll(v => v.Ends!.Value.A)),
             new(b.Metal, onB, b.Legs, values.ConvertAll(v => v.Ends!.Value.B)),
             [.. values.Select(v => v.Seen.Ohm!.Value - evidence.LeadsOf(v.Seen))],
             [.. values.Select(v => Math.Pow(evidence.Noise(v.Seen), 2) + CopperVariance)]);
 
-        // The places that a reading joins on either piece; null for one that does not lead through the bridge.
-        (ImmutableArray<ProbePoint> A, ImmutableArray<ProbePoint> B)? Through(Observation o)
+        // The nodes that a reading joins on either piece; null for one that does not lead through the bridge.
+        (int[] A, int[] B)? Through(Located r)
         {
-            var own = o.A.Select(drawn.NetOf).ToHashSet();
-            bool IsFar(ProbePoint p) => o.B is { } far ? far.Contains(p) : drawn.NetOf(p) is var net && net >= 0 && !own.Contains(net);
-            ImmutableArray<ProbePoint> On(HashSet<ProbePoint> piece, Func<ProbePoint, bool> side) => [.. piece.Where(side)];
-            var (nearA, farA, nearB, farB) = (On(onA, o.A.Contains), On(onA, IsFar), On(onB, o.A.Contains), On(onB, IsFar));
-            return nearA.IsEmpty && !farA.IsEmpty && !nearB.IsEmpty && farB.IsEmpty ? (farA, nearB)
-                : !nearA.IsEmpty && farA.IsEmpty && nearB.IsEmpty && !farB.IsEmpty ? (nearA, farB)
-                : null;
+            var (nearA, nearB) = (On(a, r.A), On(b, r.A));
+            if (nearA.Length == 0 == (nearB.Length == 0))
+            {
+                return null;
+            }
+
+            var (farA, farB) = r.B is { } far ? (On(a, far), On(b, far)) : (But(onA, r.Own), But(onB, r.Own));
+            return nearA.Length == 0 ? farA.Length > 0 && farB.Length == 0 ? (farA, nearB) : null : farA.Length == 0 && farB.Length > 0 ? (nearA, farB) : null;
         }
+
+        static int[] On((Altered Metal, int Piece, List<Leg> Legs) side, Spot[] spots) =>
+            [.. spots.Select(side.Metal.Node).Where(n => n >= 0 && side.Metal.PieceAt(n) == side.Piece).Distinct()];
+
+        // Of what is held against all other nets.
+        static int[] But(List<Place> places, HashSet<int> own) => [.. places.Where(p => p.Spot.Net >= 0 && !own.Contains(p.Spot.Net)).Select(p => p.Node)];
     }
 
     /// <summary>What the readings leave for the bridge and the way on the second piece, when the way on the first leads to a cavity.</summary>
-    internal Way OnA(ProbePoint point)
+    internal Way OnA(Place cavity)
     {
-        var left = A.To(point);
+        var left = A.To(cavity);
         TensorPrimitives.Subtract(ohms, left, left);
         return Weighted(left);
     }
 
     /// <summary>The way on the second piece to a cavity.</summary>
-    internal Way OnB(ProbePoint point) => Weighted(B.To(point));
+    internal Way OnB(Place cavity) => Weighted(B.To(cavity));
 
     /// <summary>What is left when the way on the first piece leads to places along a wire.</summary>
     internal Course OnA(Leg leg)
@@ -119,32 +124,30 @@ internal sealed class BridgedPieces
     /// <param name="Sum">Each by its weight, together.</param>
     /// <param name="Square">Their squares, together.</param>
     internal readonly record struct Way(double[] Each, double Sum, double Square);
-
-    private static HashSet<ProbePoint> PointsOn(Altered metal, int piece) => [.. metal.Points.Where(p => metal.PieceOf(p) == piece)];
 }
 
 /// <summary>One of the two pieces.</summary>
-/// <param name="at">For each reading, the places that it joins here.</param>
-internal sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> wires, List<ImmutableArray<ProbePoint>> at)
+/// <param name="at">For each reading, the nodes that it joins here.</param>
+internal sealed class Side(Altered metal, List<Place> places, List<Leg> wires, List<int[]> at)
 {
-    private readonly List<(string At, Func<string, string, double> Ohms)> from = Froms(metal, at);
+    private readonly List<(int At, Func<int, int, double> Ohms)> from = Froms(metal, at);
 
-    internal IReadOnlyCollection<ProbePoint> Points => points;
+    internal List<Place> Places => places;
 
     internal List<Leg> Wires => wires;
 
     /// <summary>For each reading: ohms to a cavity.</summary>
-    internal double[] To(ProbePoint point) => [.. from.Select(f => f.Ohms(f.At, point.ToString()))];
+    internal double[] To(Place cavity) => [.. from.Select(f => f.Ohms(f.At, cavity.Node))];
 
     /// <summary>For each reading: ohms to a place along a wire, by rising powers of the share of its ohms before the place.</summary>
     internal double[][] Powers(Leg leg)
     {
         var (whole, first, second) = (leg.Ohms(metal.Whole(leg.Wire)), new double[from.Count], new double[from.Count]);
-        var near = new double[from.Count];
+        var (begins, ends, near) = (metal.Node(leg.From), metal.Node(leg.To), new double[from.Count]);
         for (var i = 0; i < near.Length; i++)
         {
             var (at, ohms) = from[i];
-            var (to, far, around) = (ohms(at, leg.From), ohms(at, leg.To), whole - ohms(leg.From, leg.To));
+            var (to, far, around) = (ohms(at, begins), ohms(at, ends), whole - ohms(begins, ends));
             (near[i], first[i], second[i]) = (to, far - to + around, -around);
         }
 
@@ -154,23 +157,23 @@ internal sealed class Side(Altered metal, HashSet<ProbePoint> points, List<Leg> 
     /// <summary>A place along a wire: from 0 where its copper begins to 1 where it ends.</summary>
     internal LegPlace PlaceAt(Leg leg, double t) => leg.PlaceAt(t, metal.Whole(leg.Wire));
 
-    private static List<(string At, Func<string, string, double> Ohms)> Froms(Altered metal, List<ImmutableArray<ProbePoint>> at)
+    private static List<(int At, Func<int, int, double> Ohms)> Froms(Altered metal, List<int[]> at)
     {
-        var joined = new Dictionary<string, Func<string, string, double>>(StringComparer.Ordinal);
-        return at.ConvertAll<(string, Func<string, string, double>)>(points =>
+        var joined = new Dictionary<string, Func<int, int, double>>(StringComparer.Ordinal);
+        return at.ConvertAll<(int, Func<int, int, double>)>(nodes =>
         {
-            if (points.Length == 1)
+            if (nodes.Length == 1)
             {
-                return (points[0].ToString(), (a, b) => metal.Ohms(a, b) ?? 0);
+                return (nodes[0], (a, b) => metal.Ohms(a, b) ?? 0);
             }
 
-            var key = string.Join(' ', points);
+            var key = string.Join(' ', nodes);
             if (!joined.TryGetValue(key, out var ohms))
             {
-                joined.Add(key, ohms = metal.WithJoined(points));
+                joined.Add(key, ohms = metal.WithJoined(nodes));
             }
 
-            return (points[0].ToString(), ohms);
+            return (nodes[0], ohms);
         });
     }
 }

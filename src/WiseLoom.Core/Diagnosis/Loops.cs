@@ -77,16 +77,23 @@ internal sealed class Loops : ISolvedMetal
         var way = metal.Way(a, b);
         var drops = Drops(way);
         var ohms = metal.Sum(way) - Saved(drops);
-        return drops is null ? new(ohms, way, null) : new(ohms, Shares(way, drops), (part, added) => With(a, b, part, added));
+        return drops is null ? new(ohms, way, null) : Told(ohms, Shares(way, drops));
     }
 
     /// <summary>A change of one conductance by d moves R(a,b) by −d·v²/(1 + d·R(u,w)), v the volts across that part at 1 A (Sherman and Morrison, 1950).</summary>
-    private double With(int a, int b, int part, double added)
+    private Flow Told(double ohms, (int Part, double Share)[] shares)
     {
-        var (whole, (from, to, of)) = (Between(a, b), metal.Parts[part]);
-        var volts = of.Mean * whole.ShareOf(part);
-        var change = (1 / Math.Max(1e-9, of.Mean + added)) - (1 / of.Mean);
-        return whole.Ohms - (change * volts * volts / (1 + (change * Ohms(from, to))));
+        // One part is asked for at a time, with many sizes.
+        Across? known = null;
+        return new(ohms, shares, With);
+
+        double With(int part, double added)
+        {
+            var (from, to, of) = metal.Parts[part];
+            var (_, volts, around) = known is { } last && last.Part == part ? last : known = new(part, of.Mean * Array.Find(shares, s => s.Part == part).Share, Ohms(from, to));
+            var change = (1 / Math.Max(1e-9, of.Mean + added)) - (1 / of.Mean);
+            return ohms - (change * volts * volts / (1 + (change * around)));
+        }
     }
 
     /// <summary>Volts that an ampere on its way through the tree puts into each loop, brought through the factor; null where it touches none.</summary>
@@ -150,4 +157,9 @@ internal sealed class Loops : ISolvedMetal
 
         return [.. shares.Select(s => (s.Key, s.Value))];
     }
+
+    /// <summary>A part with an ampere on its way.</summary>
+    /// <param name="Volts">Across it.</param>
+    /// <param name="Around">Ohms between its ends.</param>
+    private sealed record Across(int Part, double Volts, double Around);
 }

@@ -29,6 +29,11 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <summary>Places of a bridge that fit worse than the best by so much are not weighed.</summary>
     private const double WorthWeighing = 40;
 
+    /// <summary>So many of the best places of each bridge are weighed first, and the others where one of them is no further behind the likeliest.</summary>
+    private const int FirstOfEach = 2;
+
+    private const double WorthOthers = 60;
+
     /// <summary>Of so many suppositions of two bridges between different nets, so many cavities beside each other of either.</summary>
     private const int MostTwos = 2, MostNeighbours = 3;
 
@@ -102,11 +107,25 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
             .OrderByDescending(x => x.Alone!.Score).ThenBy(x => x.Denials).Take(MostBeside).Select(x => (Besides: x.Alone!.Faults, x.Bridge));
         var undenied = distinct.OrderBy(x => x.Denials).ThenByDescending(x => x.Score).DistinctBy(x => x.Besides.FirstOrDefault()?.GetType());
         var anew = distinct.Take(MostPlaced).Union(undenied).Select(x => (x.Besides, x.Bridge)).Concat(beside).ToList();
-        return Merged(falling, [.. anew.Spread().AsOrdered().WithCancellation(cancel).SelectMany(x => Anew(x.Besides, x.Bridge, ways.Of(x.Besides), most))]);
+        return Merged(falling, Anew(falling[0].Score, [.. anew.Spread().AsOrdered().WithCancellation(cancel).Select(x => Places(x.Besides, x.Bridge, ways.Of(x.Besides), most))], cancel));
+    }
+
+    /// <summary>Weighs places of some bridges, the best of each first: where those are far behind, so are its others.</summary>
+    /// <param name="score">Of the likeliest so far.</param>
+    /// <param name="places">Of each bridge, the best first.</param>
+    private List<Weighed> Anew(double score, List<List<Supposition>> places, CancellationToken cancel)
+    {
+        List<Weighed> Weigh(List<Supposition> some) => [.. some.Spread().AsOrdered().WithCancellation(cancel).Select(WeighedAt)];
+        var first = Weigh([.. places.SelectMany(p => p.Take(FirstOfEach))]);
+        var best = first.Select(w => w.Score).Append(score).Max();
+        var tried = 0;
+        var near = places.FindAll(p => p.Take(FirstOfEach).Count(_ => first[tried++].Score > best - WorthOthers) > 0);
+        return [.. first, .. Weigh([.. near.SelectMany(p => p.Skip(FirstOfEach))])];
     }
 
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
-    private List<Weighed> Anew(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
+    /// <returns>The best first, by how ill they fit and how likely they are before; without those that are far behind.</returns>
+    private List<Supposition> Places(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
     {
         var before = besides.Length == 0 ? 0 : priors.LogSecond + (singles.GetValueOrDefault(FaultKeys.Of(besides[0])) is { } known ? known.LogPrior : double.NaN);
         if (double.IsNaN(before))
@@ -114,18 +133,20 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
             return [];
         }
 
-        var cavities = there.Cavities(bridge).Select(c => (c.A, c.B, Prior: suspects.LogBridge(c.A, c.B), c.Misfit)).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Take(MoreAlong).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), c.Prior, c.Misfit));
+        var cavities = there.Cavities(bridge, MoreAlong, suspects.LogBridge, suspects.LogLikeliest).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), c.Prior, c.Misfit));
         var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd, x.Misfit));
         var places = cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null, c.Misfit)).Concat(along).ToList();
-        var best = places.Select(p => p.Prior - (0.5 * p.Misfit)).DefaultIfEmpty().Max();
-        return [.. places.Where(p => p.Prior - (0.5 * p.Misfit) > best - WorthWeighing).ToList().Spread().AsOrdered().Select(x => WeighedAt([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior))];
+        var falling = places.OrderByDescending(Worth).ToList();
+        return [.. falling.TakeWhile(p => Worth(p) > Worth(falling[0]) - WorthWeighing).Select(x => new Supposition([.. besides.Select(f => Besides(f, x.PoorEnd)), x.Fault], before + x.Prior))];
+
+        static double Worth((ShortFault, double Prior, string?, double Misfit) of) => of.Prior - (0.5 * of.Misfit);
 
         static Fault Besides(Fault fault, string? end) => FaultKeys.Unsized(fault) is var open && open is ResistiveFault poor && end is not null ? poor with { End = end } : open;
     }
 
     /// <summary>Weighs one; the same place often comes again when a bridge is placed once more.</summary>
-    private Weighed WeighedAt(ImmutableArray<Fault> faults, double logPrior) =>
-        weighed.GetOrAdd((faults[0], faults.Length > 1 ? faults[1] : null, logPrior), _ => weighing.Weigh(new(faults, logPrior)));
+    private Weighed WeighedAt(Supposition one) =>
+        weighed.GetOrAdd((one.Faults[0], one.Faults.Length > 1 ? one.Faults[1] : null, one.LogPrior), _ => weighing.Weigh(one));
 
     /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>
     private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)

@@ -39,6 +39,9 @@ internal sealed class Suspects
     /// <summary>Logarithm of how likely metal is between two given cavities.</summary>
     internal double LogBridge(ProbePoint p, ProbePoint q) => Math.Log((1 - priors.Nothing) * priors.Short * Near(p, q) / (wires * 2));
 
+    /// <summary>The most that <see cref="LogBridge"/> is.</summary>
+    internal double LogLikeliest => Math.Log((1 - priors.Nothing) * priors.Short / (wires * 2));
+
     /// <summary>All that may be behind some readings, without bridges.</summary>
     /// <param name="apart">Drawn nets with a place that should be joined to another and is not, or the other way round.</param>
     /// <param name="off">Drawn nets with a value that copper and meter do not explain.</param>
