@@ -30,10 +30,7 @@ internal sealed class AlongTheWay
 
     private const int LeastPlaced = 50;
 
-    private const int Grid = 10, Halvings = 6;
-
-    /// <summary>A place that fits so much worse than the best has no share that could be told.</summary>
-    private const double NoFit = 60;
+    private const int Halvings = 6;
 
     /// <summary>A place fits as well as the best when its misfit is no larger than by this.</summary>
     private const double AsGood = 0.5;
@@ -140,11 +137,11 @@ internal sealed class AlongTheWay
 
     private static (List<Placed> Placed, int Tried) Fits(BridgedPieces sides)
     {
-        var rough = new List<Roughly>();
-        var others = sides.B.Wires.ConvertAll(w => OnGrid(sides.B, w, sides.OnB(w)));
+        var rough = new List<GriddedPair>();
+        var others = sides.B.Wires.ConvertAll(w => new GriddedWire(sides.B, w, sides.OnB(w)));
         for (var one = 0; one < sides.A.Wires.Count && rough.Count < MostTried; one++)
         {
-            var wire = OnGrid(sides.A, sides.A.Wires[one], sides.OnA(sides.A.Wires[one]));
+            var wire = new GriddedWire(sides.A, sides.A.Wires[one], sides.OnA(sides.A.Wires[one]));
             for (var other = 0; other < others.Count && rough.Count < MostTried; other++)
             {
                 rough.Add(new(wire, others[other], sides.Cross(wire.Course, others[other].Course)));
@@ -157,16 +154,13 @@ internal sealed class AlongTheWay
         return ([.. placed.OrderBy(f => f.Misfit)], rough.Count);
     }
 
-    private static Gridded OnGrid(Side side, Leg leg, Course course) =>
-        new(leg, course, [.. Enumerable.Range(0, Grid + 1).Select(i => side.PlaceAt(leg, (double)i / Grid).Share).Select(share => (share, course.Sum(share), course.Square(share)))]);
-
-    private static Placed Place(BridgedPieces sides, Roughly rough, int halvings)
+    private static Placed Place(BridgedPieces sides, GriddedPair rough, int halvings)
     {
         var (one, other, (middleT, middleS, fitting)) = (rough.One.Leg, rough.Other.Leg, rough.Around());
         double OnOne(double t) => sides.A.PlaceAt(one, t).Share;
         double OnOther(double s) => sides.B.PlaceAt(other, s).Share;
         (double Misfit, double Ohm) At(double t, double s) => rough.Crossing.At(OnOne(t), OnOther(s));
-        var (best, step) = ((T: (double)rough.Best.I / Grid, S: (double)rough.Best.J / Grid, rough.Best.Misfit), 0.5 / Grid);
+        var (best, step) = (rough.Best, 0.5 / GriddedWire.Steps);
         for (var round = 0; round < halvings; round++)
         {
             var (alongOne, alongOther) = (Around(best.T, step, OnOne), Around(best.S, step, OnOther));
@@ -243,65 +237,6 @@ internal sealed class AlongTheWay
     private readonly record struct Piece(bool IsTouched, int Number)
     {
         internal string Name => string.Create(CultureInfo.InvariantCulture, $"{(IsTouched ? "piece" : "net")} {Number}");
-    }
-
-    /// <summary>A wire with the places of the grid.</summary>
-    /// <param name="Places">The share of its ohms before each, and what <see cref="Course"/> has there.</param>
-    private sealed record Gridded(Leg Leg, Course Course, (double Share, double Sum, double Square)[] Places);
-
-    /// <summary>Two wires on the grid.</summary>
-    private sealed class Roughly(Gridded one, Gridded other, Crossing crossing)
-    {
-        internal Gridded One => one;
-
-        internal Gridded Other => other;
-
-        internal Crossing Crossing => crossing;
-
-        /// <summary>The best place.</summary>
-        internal (int I, int J, double Misfit) Best { get; } = BestOf(one, other, crossing);
-
-        /// <summary>The mean of all places, each as well as it fits, as shares of either wire; and what share of the grid fits as well.</summary>
-        internal (double T, double S, double Fitting) Around()
-        {
-            var (all, t, s) = (0.0, 0.0, 0.0);
-            for (var i = 0; i <= Grid; i++)
-            {
-                for (var j = 0; j <= Grid; j++)
-                {
-                    if (At(one, other, crossing, i, j) - Best.Misfit is var more && more <= NoFit)
-                    {
-                        var fits = Math.Exp(-0.5 * more);
-                        (all, t, s) = (all + fits, t + (fits * i / Grid), s + (fits * j / Grid));
-                    }
-                }
-            }
-
-            return (t / all, s / all, all / ((Grid + 1) * (Grid + 1)));
-        }
-
-        private static (int I, int J, double Misfit) BestOf(Gridded one, Gridded other, Crossing crossing)
-        {
-            var best = (I: 0, J: 0, Misfit: double.PositiveInfinity);
-            for (var i = 0; i <= Grid; i++)
-            {
-                for (var j = 0; j <= Grid; j++)
-                {
-                    if (At(one, other, crossing, i, j) is var misfit && misfit < best.Misfit)
-                    {
-                        best = (i, j, misfit);
-                    }
-                }
-            }
-
-            return best;
-        }
-
-        private static double At(Gridded one, Gridded other, Crossing crossing, int i, int j)
-        {
-            var ((share, sum, square), (far, farSum, farSquare)) = (one.Places[i], other.Places[j]);
-            return crossing.At(share, sum, square, far, farSum, farSquare).Misfit;
-        }
     }
 
     /// <summary>Two pieces of metal and the places of a bridge between them.</summary>

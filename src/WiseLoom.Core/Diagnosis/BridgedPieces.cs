@@ -117,7 +117,7 @@ internal sealed class BridgedPieces
     internal static (double Misfit, double Ohm) Left(double squares, double sum, double weights)
     {
         var ohm = Math.Max(0, sum / weights);
-        return (Math.Max(0, squares - (2 * ohm * sum) + (ohm * ohm * weights)), ohm);
+        return (Math.Max(0, squares - (ohm * Math.Max(0, sum))), ohm);
     }
 
     /// <summary>Ohms to a place by each reading, in its standard deviations.</summary>

@@ -1,3 +1,4 @@
+using System.Numerics;
 using System.Numerics.Tensors;
 
 namespace WiseLoom.Core.Diagnosis;
@@ -49,14 +50,33 @@ internal sealed class Crossing(Course a, Course b, double weights)
     private readonly double[] products = a.Products(b);
 
     /// <summary>How ill the best bridge between two places fits, and its ohms.</summary>
-    internal (double Misfit, double Ohm) At(double onA, double onB) => At(onA, a.Sum(onA), a.Square(onA), onB, b.Sum(onB), b.Square(onB));
+    internal (double Misfit, double Ohm) At(double onA, double onB)
+    {
+        var (none, once, twice) = Far(onA);
+        return BridgedPieces.Left(a.Square(onA) + b.Square(onB) - (2 * (none + (onB * (once + (onB * twice))))), a.Sum(onA) - b.Sum(onB), weights);
+    }
 
-    /// <summary>The same, where sums and squares are known.</summary>
+    /// <summary>How ill it fits between a place of one grid and all of another.</summary>
+    /// <param name="at">Which place of the first.</param>
+    /// <param name="misfits">As many as <see cref="GriddedWire.Padded"/>; where the grid has ended they are infinite.</param>
     /// <inheritdoc cref="BridgedPieces.Left" path="/remarks"/>
-    internal (double Misfit, double Ohm) At(double onA, double sumA, double squareA, double onB, double sumB, double squareB)
+    internal void Fill(GriddedWire one, int at, GriddedWire other, Span<double> misfits)
+    {
+        var (none, once, twice) = Far(one.Shares[at]);
+        var (sum, square, share) = (new Vector<double>(one.Sums[at]), new Vector<double>(one.Squares[at]), new Vector<double>(1 / weights));
+        for (var i = 0; i < misfits.Length; i += Vector<double>.Count)
+        {
+            var onB = new Vector<double>(other.Shares, i);
+            var both = new Vector<double>(none) + (onB * (new Vector<double>(once) + (onB * twice)));
+            var over = Vector.Max(sum - new Vector<double>(other.Sums, i), Vector<double>.Zero);
+            Vector.Max(square + new Vector<double>(other.Squares, i) - (2 * both) - (over * over * share), Vector<double>.Zero).CopyTo(misfits[i..]);
+        }
+    }
+
+    /// <summary>The products of both ways to a place on the first, by rising powers of the share on the other.</summary>
+    private (double None, double Once, double Twice) Far(double onA)
     {
         var p = products;
-        var both = p[0] + (onA * (p[1] + (onA * p[2]))) + (onB * (p[3] + (onA * (p[4] + (onA * p[5]))) + (onB * (p[6] + (onA * (p[7] + (onA * p[8])))))));
-        return BridgedPieces.Left(squareA + squareB - (2 * both), sumA - sumB, weights);
+        return (p[0] + (onA * (p[1] + (onA * p[2]))), p[3] + (onA * (p[4] + (onA * p[5]))), p[6] + (onA * (p[7] + (onA * p[8]))));
     }
 }

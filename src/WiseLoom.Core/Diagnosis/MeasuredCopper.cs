@@ -1,3 +1,5 @@
+using System.Numerics.Tensors;
+
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>What each wire seems to have, from all readings at once that say something of it.</summary>
@@ -24,10 +26,10 @@ internal static class MeasuredCopper
         }
 
         var at = places.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
-        var (more, spread) = (new double[places.Count], new double[places.Count, places.Count]);
+        var (more, spread) = (new double[places.Count], places.Select(_ => new double[places.Count]).ToArray());
         for (var i = 0; i < places.Count; i++)
         {
-            spread[i, i] = Math.Pow(drawn.PartOf(places[i]).Sd, 2);
+            spread[i][i] = Math.Pow(drawn.PartOf(places[i]).Sd, 2);
         }
 
         foreach (var (seen, predicted) in readings)
@@ -39,15 +41,12 @@ internal static class MeasuredCopper
         return drawn.With(places.Select((p, i) => (p, i)).ToDictionary(x => x.p, x => more[x.i]));
     }
 
-    private static void Take(double[] more, double[,] spread, List<(int At, double Share)> shares, double over, double noise)
+    private static void Take(double[] more, double[][] spread, List<(int At, double Share)> shares, double over, double noise)
     {
         var moves = new double[more.Length];
-        for (var i = 0; i < more.Length; i++)
+        foreach (var (at, share) in shares)
         {
-            foreach (var (at, share) in shares)
-            {
-                moves[i] += spread[i, at] * share;
-            }
+            TensorPrimitives.MultiplyAdd(spread[at], share, moves, moves);
         }
 
         foreach (var (at, share) in shares)
@@ -58,15 +57,10 @@ internal static class MeasuredCopper
 
         for (var i = 0; i < more.Length; i++)
         {
-            if (moves[i] == 0)
+            if (moves[i] != 0)
             {
-                continue;
-            }
-
-            more[i] += moves[i] * over / noise;
-            for (var j = 0; j < more.Length; j++)
-            {
-                spread[i, j] -= moves[i] * moves[j] / noise;
+                more[i] += moves[i] * over / noise;
+                TensorPrimitives.MultiplyAdd(moves, -moves[i] / noise, spread[i], spread[i]);
             }
         }
     }
