@@ -1,3 +1,4 @@
+using System.Globalization;
 using WiseLoom.Core.Faults;
 
 namespace WiseLoom.Core.Diagnosis;
@@ -16,6 +17,14 @@ internal static class FaultKeys
         ShiftFault shift => $"shift {shift.Connector} {shift.By} {string.Join(' ', shift.Cavities)}",
         SwapFault swap => $"swap {swap.Connector} {string.Join(' ', swap.Cavities)}",
         _ => fault.ToString(),
+    };
+
+    /// <summary>The same with where it lies: the end of a poor joint, places along wires.</summary>
+    internal static string Placed(Fault fault) => fault switch
+    {
+        ResistiveFault poor => $"{Of(poor)} {poor.End}",
+        ShortFault { AlongMm: { } along } bridge => string.Create(CultureInfo.InvariantCulture, $"bridge {bridge.A} {bridge.B} {string.Join(' ', along)}"),
+        _ => Of(fault),
     };
 
     /// <summary>The same with its size to be found.</summary>

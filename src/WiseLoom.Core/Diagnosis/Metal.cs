@@ -16,6 +16,9 @@ internal sealed class Metal
     private readonly int[] parent;
     private readonly int[] up;
     private readonly int[] depth;
+
+    /// <summary>All nodes, piece by piece, each behind the one that it hangs on; and of each node where it is.</summary>
+    private readonly int[] order, places;
     private readonly int[] begin;
     private readonly int[] beside;
     private readonly List<int> closed;
@@ -27,7 +30,7 @@ internal sealed class Metal
     internal Metal(int nodes, List<(int From, int To, Part Part)> parts)
     {
         this.parts = parts;
-        (parent, up, depth, piece) = (new int[nodes], new int[nodes], new int[nodes], new int[nodes]);
+        (parent, up, depth, piece, order, places) = (new int[nodes], new int[nodes], new int[nodes], new int[nodes], new int[nodes], new int[nodes]);
         (var isTree, closed) = Tree(nodes, Enumerable.Range(0, parts.Count));
         if (closed.Count > 0)
         {
@@ -68,7 +71,7 @@ internal sealed class Metal
     /// <summary>The same tree with other ohms in a part.</summary>
     private Metal(Metal of, List<(int From, int To, Part Part)> parts)
     {
-        (this.parts, piece, parent, up, depth, begin, beside, closed) = (parts, of.piece, of.parent, of.up, of.depth, of.begin, of.beside, of.closed);
+        (this.parts, piece, parent, up, depth, order, places, begin, beside, closed) = (parts, of.piece, of.parent, of.up, of.depth, of.order, of.places, of.begin, of.beside, of.closed);
         looped = Looped();
     }
 
@@ -138,7 +141,7 @@ internal sealed class Metal
             }
 
             var there = Array.FindAll(b.ToArray(), n => piece[n] == piece[from]);
-            return there.Length == 0 ? null : there.Length == 1 ? Between(from, there[0]) : looped?.ContainsKey(piece[from]) == true ? Joined([from], there) : Spreading.From(this, from, there);
+            return there.Length == 0 ? null : there.Length == 1 ? Between(from, there[0]) : closed.Count > MostLoops ? Joined([from], there) : Grounded.From(this, from, there);
         }
 
         return Joined(a.ToArray(), b.ToArray());
@@ -153,6 +156,30 @@ internal sealed class Metal
 
     /// <summary>Parts of the tree at a node.</summary>
     internal ReadOnlySpan<int> At(int node) => beside.AsSpan(begin[node]..begin[node + 1]);
+
+    /// <summary>The nodes of a node's piece lie one after the other, each behind the one that it hangs on: where the first is, and how many.</summary>
+    internal (int Start, int Count) SpanOf(int node)
+    {
+        var (start, end) = (places[piece[node]], places[piece[node]] + 1);
+        while (end < order.Length && piece[order[end]] == piece[node])
+        {
+            end++;
+        }
+
+        return (start, end - start);
+    }
+
+    /// <summary>Where a node is among all.</summary>
+    internal int PlaceOf(int node) => places[node];
+
+    /// <summary>Where the node is that the one at a place hangs on.</summary>
+    internal int Before(int place) => places[parent[order[place]]];
+
+    /// <summary>The part that the node at a place hangs on.</summary>
+    internal int Up(int place) => up[order[place]];
+
+    /// <summary>Parts of a node's piece that close a loop.</summary>
+    internal IEnumerable<int> ClosedOn(int node) => closed.Where(e => piece[parts[e].From] == piece[node]);
 
     /// <summary>All parts.</summary>
     internal List<(int From, int To, Part Part)> Parts => parts;
@@ -265,24 +292,24 @@ internal sealed class Metal
     private void Root(int nodes)
     {
         Array.Fill(depth, -1);
-        var queue = new int[nodes];
-        for (var root = 0; root < nodes; root++)
+        for (int root = 0, next = 0, filled = 0; root < nodes; root++)
         {
             if (depth[root] >= 0)
             {
                 continue;
             }
 
-            (depth[root], piece[root], parent[root], up[root], queue[0]) = (0, root, root, -1, root);
-            for (int next = 0, filled = 1; next < filled; next++)
+            (depth[root], piece[root], parent[root], up[root], order[filled++]) = (0, root, root, -1, root);
+            for (; next < filled; next++)
             {
-                var node = queue[next];
+                var node = order[next];
+                places[node] = next;
                 foreach (var e in At(node))
                 {
                     var other = parts[e].From == node ? parts[e].To : parts[e].From;
                     if (depth[other] < 0)
                     {
-                        (depth[other], piece[other], parent[other], up[other], queue[filled++]) = (depth[node] + 1, root, node, e, other);
+                        (depth[other], piece[other], parent[other], up[other], order[filled++]) = (depth[node] + 1, root, node, e, other);
                     }
                 }
             }

@@ -16,8 +16,8 @@ internal sealed class WaysBeside(DrawnLoom drawn, Evidence evidence)
     /// <summary>Sizes that differ by less than a milliohm are the same.</summary>
     private static string Key(Fault fault) => fault switch
     {
-        ResistiveFault poor => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Of(fault)} {poor.End} {poor.Ohm:F3}"),
-        ShortFault bridge => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Of(fault)} {bridge.Ohm:F3} {string.Join(' ', bridge.AlongMm ?? [])}"),
+        ResistiveFault poor => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Placed(poor)} {poor.Ohm:F3}"),
+        ShortFault bridge => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Placed(bridge)} {bridge.Ohm:F3}"),
         _ => FaultKeys.Of(fault),
     };
 }

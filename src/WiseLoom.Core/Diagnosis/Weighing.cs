@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Sightings;
@@ -46,6 +47,9 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     /// <summary>Readings further off than this many of their standard deviations are not asked for the size of a fault.</summary>
     private const double Agrees = 8;
 
+    /// <summary>Sizes that fit best where nothing else is wrong; the same fault is held against many others.</summary>
+    private readonly ConcurrentDictionary<string, double> alone = new(StringComparer.Ordinal);
+
     /// <summary>Weighs one; the sizes of its poor joints and bridges are fitted first.</summary>
     internal Weighed Weigh(Supposition supposed)
     {
@@ -76,6 +80,8 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     internal Weighed WeighLaid(Laying laid) =>
         (laid.Denials.Out is { } denied ? new(laid.OfAnySize, laid.Supposed.LogPrior + denied, denied, laid.Metal) : Fitted(laid.Supposed, laid.Metal)) with { Denials = laid.Denials.Wrong };
 
+    private double SizeAlone(Fault ofOne) => Fit([ofOne], 0, Alter([ofOne])).Ohm;
+
     /// <summary>Fits the sizes that are not known.</summary>
     /// <param name="metal">With an ohm for each of them.</param>
     private Weighed Fitted(Supposition supposed, Altered metal)
@@ -86,8 +92,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         if (open.Length > 1)
         {
             // The first as if the other were not; then each with the other as it is known by then.
-            var alone = faults.RemoveAt(open[1]).SetItem(open[0], Sized(faults[open[0]], 1));
-            (var size, laws[open[0]]) = Fit(alone, open[0], Alter(alone));
+            var size = alone.GetOrAdd(FaultKeys.Placed(faults[open[0]]), _ => SizeAlone(Sized(faults[open[0]], 1)));
             (faults, metal) = (faults.SetItem(open[0], Sized(faults[open[0]], size)), Resized(metal, PartOf(faults, open[0]), faults.SetItem(open[0], Sized(faults[open[0]], size)).SetItem(open[1], Sized(faults[open[1]], 1)), size - 1));
             open = [open[1], open[0], open[1]];
         }
