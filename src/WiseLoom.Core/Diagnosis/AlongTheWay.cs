@@ -32,6 +32,9 @@ internal sealed class AlongTheWay
 
     private const int Halvings = 6;
 
+    /// <summary>So many places of either wire are tried around the best, each time half as far apart.</summary>
+    private const int Around = 5;
+
     /// <summary>A place fits as well as the best when its misfit is no larger than by this.</summary>
     private const double AsGood = 0.5;
 
@@ -161,20 +164,17 @@ internal sealed class AlongTheWay
         double OnOther(double s) => sides.B.PlaceAt(other, s).Share;
         (double Misfit, double Ohm) At(double t, double s) => rough.Crossing.At(OnOne(t), OnOther(s));
         var (best, step) = (rough.Best, 0.5 / GriddedWire.Steps);
+        Span<double> alongOne = stackalloc double[Around], alongOther = stackalloc double[Around];
         for (var round = 0; round < halvings; round++)
         {
-            var (alongOne, alongOther) = (Around(best.T, step, OnOne), Around(best.S, step, OnOther));
-            foreach (var (t, near) in alongOne)
+            for (var i = 0; i < Around; i++)
             {
-                foreach (var (s, far) in alongOther)
-                {
-                    if (rough.Crossing.At(near, far).Misfit is var misfit && misfit < best.Misfit)
-                    {
-                        best = (t, s, misfit);
-                    }
-                }
+                var more = (i - (Around / 2)) * step;
+                (alongOne[i], alongOther[i]) = (Math.Clamp(best.T + more, 0, 1), Math.Clamp(best.S + more, 0, 1));
             }
 
+            var found = rough.Crossing.Best(new(sides.A, one, rough.One.Course, alongOne), new(sides.B, other, rough.Other.Course, alongOther));
+            best = found.Misfit < best.Misfit ? (alongOne[found.I], alongOther[found.J], found.Misfit) : best;
             step /= 2;
         }
 
@@ -195,10 +195,6 @@ internal sealed class AlongTheWay
         var valley = fitting * Math.Exp(-0.5 * Math.Min(1000, rough.Best.Misfit - best.Misfit));
         return new(fault, onOne.PoorEnd ?? onOther.PoorEnd, best.Misfit, sdA * onOne.PerT, sdB * onOther.PerT, Math.Clamp(Math.Max(valley, 2 * Math.PI * Math.Clamp(sdA, 0, 0.4) * Math.Clamp(sdB, 0, 0.4)), 1e-6, 1));
     }
-
-    /// <summary>Places around one along a wire, with the share of its ohms before each.</summary>
-    private static (double At, double Share)[] Around(double middle, double step, Func<double, double> share) =>
-        [.. Enumerable.Range(-2, 5).Select(i => Math.Clamp(middle + (i * step), 0, 1)).Select(at => (at, share(at)))];
 
     /// <summary>The two pieces of metal that a bridge joins; null where they are one, or no reading leads from one to the other.</summary>
     private BridgedPieces? SidesOf(ShortFault bridge) =>

@@ -23,7 +23,7 @@ internal sealed class Altered
     private readonly DrawnLoom plan;
 
     /// <summary>Places of the wires that may not be as drawn.</summary>
-    private readonly HashSet<int> touched;
+    private readonly int[] touched;
     private volatile Dictionary<int, HashSet<int>>? drawnOn;
 
     /// <param name="plan">The loom as it is drawn.</param>
@@ -35,7 +35,7 @@ internal sealed class Altered
         this.plan = plan;
         this.nets = [.. nets];
         firsts = new int[this.nets.Length];
-        touched = plan.Touched(faults);
+        touched = [.. plan.Touched(faults)];
         var (parts, nodes) = (new List<(int From, int To, Part Part)>(), 0);
         for (var i = 0; i < firsts.Length; i++)
         {
@@ -43,7 +43,7 @@ internal sealed class Altered
             firsts[i] = nodes;
             foreach (var (from, to, wire) in skeleton.Edges)
             {
-                if (!touched.Contains(wire))
+                if (!touched.AsSpan().Contains(wire))
                 {
                     parts.Add((nodes + from, nodes + to, plan.PartOf(wire)));
                 }

@@ -1,6 +1,6 @@
 using System.Buffers;
+using System.Numerics;
 using System.Numerics.Tensors;
-using System.Runtime.InteropServices;
 
 namespace WiseLoom.Core.Diagnosis;
 
@@ -85,9 +85,19 @@ internal sealed class Correlated : IDisposable
 
     private void Fill()
     {
-        // Of each wire the first reading that it shows in, and the last, each with that before it.
-        var byWire = new Dictionary<int, (int First, int Last)>();
-        var shares = ArrayPool<(int Reading, double Sd, int Before)>.Shared.Rent(valued.Sum(v => v.Predicted.Weights.Length));
+        var (parts, wires) = (0, 0);
+        foreach (var value in valued)
+        {
+            foreach (var (wire, _, _) in value.Predicted.Weights)
+            {
+                (parts, wires) = (parts + 1, Math.Max(wires, wire + 1));
+            }
+        }
+
+        // Of each wire the first reading that it shows in, and the last, each with that before it; counted from one.
+        var byWire = ArrayPool<(int First, int Last)>.Shared.Rent(wires);
+        Array.Clear(byWire, 0, wires);
+        var shares = ArrayPool<(int Reading, double Sd, int Before)>.Shared.Rent(parts + 1);
         var (count, end) = (0, 0);
         for (var i = 0; i < begins.Length; i++)
         {
@@ -95,9 +105,9 @@ internal sealed class Correlated : IDisposable
             var weights = valued[i].Predicted.Weights;
             foreach (var (wire, _, sd) in weights)
             {
-                if (sd > 0 && byWire.TryGetValue(wire, out var before))
+                if (sd > 0 && byWire[wire] is var (first, _) && first > 0)
                 {
-                    begins[i] = Math.Min(begins[i], before.First);
+                    begins[i] = Math.Min(begins[i], first - 1);
                 }
             }
 
@@ -112,18 +122,19 @@ internal sealed class Correlated : IDisposable
                     continue;
                 }
 
-                ref var own = ref CollectionsMarshal.GetValueRefOrAddDefault(byWire, wire, out var isKnown);
-                for (var at = isKnown ? own.Last : -1; at >= 0; at = shares[at].Before)
+                ref var own = ref byWire[wire];
+                for (var at = own.Last; at > 0; at = shares[at].Before)
                 {
                     row[shares[at].Reading - begins[i]] += weight * sd * shares[at].Sd;
                 }
 
                 row[^1] += weight * sd * weight * sd;
-                shares[count] = (i, weight * sd, isKnown ? own.Last : -1);
-                own = (isKnown ? own.First : i, count++);
+                shares[++count] = (i, weight * sd, own.Last);
+                own = (own.First > 0 ? own.First : i + 1, count);
             }
         }
 
+        ArrayPool<(int First, int Last)>.Shared.Return(byWire);
         ArrayPool<(int Reading, double Sd, int Before)>.Shared.Return(shares);
     }
 
@@ -131,15 +142,33 @@ internal sealed class Correlated : IDisposable
     {
         for (var i = 0; i < begins.Length; i++)
         {
-            var row = Row(i);
+            // Where the first of all would be in either row.
+            var row = starts[i] - begins[i];
             for (var j = begins[i]; j <= i; j++)
             {
-                var other = Row(j);
-                var from = Math.Max(begins[i], begins[j]);
-                var left = row[j - begins[i]] - TensorPrimitives.Dot<double>(row[(from - begins[i])..(j - begins[i])], other[(from - begins[j])..(j - begins[j])]);
-                row[j - begins[i]] = j == i ? Math.Sqrt(Math.Max(left, LeastOfFactor)) : left / other[^1];
+                var (other, from) = (starts[j] - begins[j], Math.Max(begins[i], begins[j]));
+                var left = cells[row + j] - Dot(row + from, other + from, j - from);
+                cells[row + j] = j == i ? Math.Sqrt(Math.Max(left, LeastOfFactor)) : left / cells[other + j];
             }
         }
+    }
+
+    /// <summary>The sum of products of cells; most are few, and a library is slower for these.</summary>
+    private double Dot(int one, int other, int count)
+    {
+        var (all, i) = (Vector<double>.Zero, 0);
+        for (; i <= count - Vector<double>.Count; i += Vector<double>.Count)
+        {
+            all += new Vector<double>(cells, one + i) * new Vector<double>(cells, other + i);
+        }
+
+        var sum = Vector.Sum(all);
+        for (; i < count; i++)
+        {
+            sum += cells[one + i] * cells[other + i];
+        }
+
+        return sum;
     }
 
     /// <summary>Brought through the factor: what each says beyond those before it, in standard deviations.</summary>

@@ -56,6 +56,26 @@ internal sealed class Crossing(Course a, Course b, double weights)
         return BridgedPieces.Left(a.Square(onA) + b.Square(onB) - (2 * (none + (onB * (once + (onB * twice))))), a.Sum(onA) - b.Sum(onB), weights);
     }
 
+    /// <summary>The best of all places.</summary>
+    internal (int I, int J, double Misfit) Best(GriddedWire one, GriddedWire other)
+    {
+        var best = (I: 0, J: 0, Misfit: double.PositiveInfinity);
+        Span<double> misfits = stackalloc double[GriddedWire.Padded(other.Count)];
+        for (var i = 0; i < one.Count; i++)
+        {
+            Fill(one, i, other, misfits);
+            for (var j = 0; j < other.Count; j++)
+            {
+                if (misfits[j] < best.Misfit)
+                {
+                    best = (i, j, misfits[j]);
+                }
+            }
+        }
+
+        return best;
+    }
+
     /// <summary>How ill it fits between a place of one grid and all of another.</summary>
     /// <param name="at">Which place of the first.</param>
     /// <param name="misfits">As many as <see cref="GriddedWire.Padded"/>; where the grid has ended they are infinite.</param>

@@ -2,38 +2,53 @@ using System.Numerics;
 
 namespace WiseLoom.Core.Diagnosis;
 
-/// <summary>A wire with places from where its copper begins to where it ends, the same step apart.</summary>
+/// <summary>A wire with some places along it.</summary>
 internal sealed class GriddedWire
 {
+    /// <summary>Steps from where its copper begins to where it ends.</summary>
     internal const int Steps = 10;
 
+    private static readonly double[] Even = [.. Enumerable.Range(0, Steps + 1).Select(i => (double)i / Steps)];
+
+    /// <summary>With places the same step apart, from where its copper begins to where it ends.</summary>
     /// <param name="side">The piece that it is of.</param>
     internal GriddedWire(Side side, Leg leg, Course course)
+        : this(side, leg, course, Even)
     {
-        (Leg, Course) = (leg, course);
-        Array.Fill(Squares, double.PositiveInfinity);
-        for (var i = 0; i <= Steps; i++)
+    }
+
+    /// <param name="side">The piece that it is of.</param>
+    /// <param name="at">Its places, from 0 where its copper begins to 1 where it ends.</param>
+    internal GriddedWire(Side side, Leg leg, Course course, ReadOnlySpan<double> at)
+    {
+        (Leg, Course, Count) = (leg, course, at.Length);
+        (Shares, Sums, Squares) = (new double[Padded(Count)], new double[Padded(Count)], new double[Padded(Count)]);
+        Squares.AsSpan(Count).Fill(double.PositiveInfinity);
+        for (var i = 0; i < Count; i++)
         {
-            var share = Shares[i] = side.PlaceAt(leg, (double)i / Steps).Share;
+            var share = Shares[i] = side.PlaceAt(leg, at[i]).Share;
             (Sums[i], Squares[i]) = (course.Sum(share), course.Square(share));
         }
     }
 
-    /// <summary>How many places there is room for: as many as are worked out at once, or twice, thrice as many.</summary>
-    internal static int Padded { get; } = (Steps + Vector<double>.Count) / Vector<double>.Count * Vector<double>.Count;
+    /// <summary>Room for some places: they are worked out several at once.</summary>
+    internal static int Padded(int count) => (count + Vector<double>.Count - 1) / Vector<double>.Count * Vector<double>.Count;
 
     internal Leg Leg { get; }
 
     internal Course Course { get; }
 
+    /// <summary>How many places.</summary>
+    internal int Count { get; }
+
     /// <summary>Of each place the share of the ohms before it, and what <see cref="Diagnosis.Course"/> has there; squares are infinite where there is no place.</summary>
-    internal double[] Shares { get; } = new double[Padded];
+    internal double[] Shares { get; }
 
     /// <inheritdoc cref="Shares"/>
-    internal double[] Sums { get; } = new double[Padded];
+    internal double[] Sums { get; }
 
     /// <inheritdoc cref="Shares"/>
-    internal double[] Squares { get; } = new double[Padded];
+    internal double[] Squares { get; }
 }
 
 /// <summary>A bridge between all places of two wires.</summary>
@@ -45,17 +60,7 @@ internal sealed class GriddedPair
     internal GriddedPair(GriddedWire one, GriddedWire other, Crossing crossing)
     {
         (One, Other, Crossing) = (one, other, crossing);
-        var best = (I: 0, J: 0, Misfit: double.PositiveInfinity);
-        Span<double> misfits = stackalloc double[GriddedWire.Padded];
-        for (var i = 0; i <= GriddedWire.Steps; i++)
-        {
-            crossing.Fill(one, i, other, misfits);
-            for (var j = 0; j <= GriddedWire.Steps; j++)
-            {
-                best = misfits[j] < best.Misfit ? (i, j, misfits[j]) : best;
-            }
-        }
-
+        var best = crossing.Best(one, other);
         Best = ((double)best.I / GriddedWire.Steps, (double)best.J / GriddedWire.Steps, best.Misfit);
     }
 
@@ -72,7 +77,7 @@ internal sealed class GriddedPair
     internal (double T, double S, double Fitting) Around()
     {
         var (all, t, s) = (0.0, 0.0, 0.0);
-        Span<double> misfits = stackalloc double[GriddedWire.Padded];
+        Span<double> misfits = stackalloc double[GriddedWire.Padded(Other.Count)];
         for (var i = 0; i <= GriddedWire.Steps; i++)
         {
             Crossing.Fill(One, i, Other, misfits);

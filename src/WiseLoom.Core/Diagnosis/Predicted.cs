@@ -53,7 +53,7 @@ internal sealed class Predicted(Metal metal, Flow flow)
     internal double With(int part, double added) => flow.With(part, added);
 
     /// <summary>Whether the current passes any of some wires.</summary>
-    internal bool Passes(HashSet<int> wires)
+    internal bool Passes(ReadOnlySpan<int> wires)
     {
         foreach (var (at, _) in flow.Shares)
         {
