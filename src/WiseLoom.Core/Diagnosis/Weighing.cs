@@ -94,7 +94,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             // The first as if the other were not; then each with the other as it is known by then.
             var size = alone.GetOrAdd(FaultKeys.Placed(faults[open[0]]), _ => SizeAlone(Sized(faults[open[0]], 1)));
             (faults, metal) = (faults.SetItem(open[0], Sized(faults[open[0]], size)), Resized(metal, PartOf(faults, open[0]), faults.SetItem(open[0], Sized(faults[open[0]], size)).SetItem(open[1], Sized(faults[open[1]], 1)), size - 1));
-            open = [open[1], open[0], open[1]];
+            open = [open[1], open[0]];
         }
 
         foreach (var i in open)
@@ -138,7 +138,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             return one;
         }
 
-        var (before, gain) = (one, double.NaN);
+        var (before, gain) = (one, one.Law is { } law ? one.Gain - law : double.NaN);
         for (var i = 0; i < one.Faults.Length; i++)
         {
             for (var round = 0; round < Rounds && SizeOf(one.Faults[i]) is { } size; round++)
