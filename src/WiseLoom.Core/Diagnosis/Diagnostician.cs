@@ -120,15 +120,15 @@ public sealed class Diagnostician
     private static Diagnosed Tell(DrawnLoom leaning, Evidence evidence, WaysBeside ways, List<Weighed> weighed, Witness? witness, Hands hands, CancellationToken cancel)
     {
         var alike = new Alike(leaning, evidence, ways);
-        var groups = Grouped(weighed, alike);
+        var groups = Grouped(weighed, alike, cancel);
         var sentences = new Explaining(leaning, evidence, ways, witness);
-        ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).ToList().Spread().AsOrdered().Select(g => new Finding(
+        ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).ToList().Each(g => new Finding(
             Math.Min(1, g.Share),
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
-            sentences.Of(g.Members[0]) + sentences.Others(g.Members[0].Faults, g.Members.Skip(1).Select(m => m.Faults))))];
+            sentences.Of(g.Members[0]) + sentences.Others(g.Members[0].Faults, g.Members.Skip(1).Select(m => m.Faults))), cancel)];
         var told = new Diagnosed(ranking, null, [], [.. Unseeable.Of(leaning, evidence)]);
-        var next = told.IsSure ? default : new NextMeasurement(leaning, evidence, hands).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
+        var next = told.IsSure ? default : new NextMeasurement(leaning, evidence, hands, cancel).Of([.. groups.Select(g => (g.Members[0], g.Share))], witness is null ? 0 : Unplugging);
         var look = told.IsSure && witness is null && groups[0].Members.Count == 1 ? default : new NextLook(leaning, evidence, witness).Of(groups, cancel);
         if (next.Measurement is null)
         {
@@ -227,7 +227,7 @@ public sealed class Diagnostician
     private static IReadOnlyList<Observation> WithDrops(IReadOnlyList<Observation> observations, IReadOnlyList<Sighting> sightings) =>
         [.. observations, .. sightings.OfType<DropSeen>().Select(d => Observation.Of(d.A, d.B, d.Ohm) with { With = DropSeen.MeterAt(d.Amps) })];
 
-    private static List<(List<Weighed> Members, double Share)> Grouped(List<Weighed> falling, Alike alike)
+    private static List<(List<Weighed> Members, double Share)> Grouped(List<Weighed> falling, Alike alike, CancellationToken cancel)
     {
         var top = falling[0].Score;
         var total = falling.Sum(w => Math.Exp(w.Score - top));
@@ -235,7 +235,7 @@ public sealed class Diagnostician
         for (var left = falling.Take(MostCompared).Where(w => w.Score > top - 18).ToList(); left.Count > 0;)
         {
             var of = left[0];
-            var members = left.Skip(1).ToList().Spread().AsOrdered().Where(w => alike.Are(of, w)).Prepend(of).ToList();
+            var members = left.Zip(left.Each(w => w == of || alike.Are(of, w), cancel)).Where(x => x.Second).Select(x => x.First).ToList();
             groups.Add((members, members.Sum(w => Math.Exp(w.Score - top) / total)));
             left = [.. left.Where(w => !members.Contains(w))];
         }

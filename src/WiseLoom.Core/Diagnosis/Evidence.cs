@@ -40,7 +40,7 @@ internal sealed class Evidence
         this.drawn = drawn;
         this.meter = meter;
         all.AddRange(observations);
-        foreach (var (seen, found) in all.Spread().AsOrdered().Select(o => (o, Located.Of(drawn, o))).ToList())
+        foreach (var (seen, found) in all.Each(o => (o, Located.Of(drawn, o)), default))
         {
             Take(seen, found);
         }

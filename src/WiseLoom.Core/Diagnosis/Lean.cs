@@ -18,7 +18,7 @@ internal static class Lean
         var (usual, at0, at1) = (new Evidence(drawn.Leaning(null), meter, observations), new Evidence(low, meter, []), new Evidence(high, meter, []));
         var (over, under) = (0.0, 0.0);
         var usable = observations.Where(o => Evidence.IsJoined(o) && !o.Moved).Select(o => (Seen: o, Middle: usual.AsDrawn(o))).Where(x => x.Middle is not null && Math.Abs(usual.Off(x.Seen, x.Middle)) <= TooFar).ToList();
-        foreach (var (seen, middle, from, to) in usable.Spread().AsOrdered().Select(x => (x.Seen, x.Middle!, at0.AsDrawn(x.Seen)!.Ohms, at1.AsDrawn(x.Seen)!.Ohms)).ToList())
+        foreach (var (seen, middle, from, to) in usable.Each(x => (x.Seen, x.Middle!, at0.AsDrawn(x.Seen)!.Ohms, at1.AsDrawn(x.Seen)!.Ohms), default))
         {
             var weight = (to - from) / (middle.Variance + Math.Pow(usual.Noise(seen), 2));
             over += weight * (seen.Ohm!.Value - usual.LeadsOf(seen) - from);

@@ -108,12 +108,12 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
             points.ForEach(p => held.Add(situation, p));
         }
 
-        var looms = causes.Spread().AsOrdered().WithCancellation(cancel).Select(c =>
+        var looms = causes.Each(c =>
         {
             var loom = witness.With(c.Faults, held);
             situations.ForEach(s => loom.State(s));
             return (c, loom);
-        }).ToDictionary(x => x.c, x => x.loom);
+        }, cancel).ToDictionary(x => x.c, x => x.loom);
         foreach (var situation in situations)
         {
             foreach (var at in points)

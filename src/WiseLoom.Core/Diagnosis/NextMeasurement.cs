@@ -5,7 +5,7 @@ using WiseLoom.Core.Looms;
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Looks for the measurement that tells most for its time.</summary>
-internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands hands)
+internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands hands, CancellationToken cancel)
 {
     /// <summary>So many groups are told apart, and so many points are tried.</summary>
     private const int Groups = 40, MostPoints = 30;
@@ -47,11 +47,11 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
     {
         var taken = evidence.All.Select(Key).ToHashSet();
         var tried = Possible(told).Select(x => (x.One, x.IsOfMeasured, Seen: new Observation([x.One.A], x.One.B, null, x.One.Moved))).Where(x => !taken.Contains(Key(x.Seen))).ToList();
-        return Best(told, before, tried.ConvertAll(x => x.One), tried.Spread().AsOrdered().Select(x =>
+        return Best(before, tried.ConvertAll(x => x.One), tried.Each(x =>
         {
             var (at, share) = (evidence.Locate(x.Seen), x.IsOfMeasured ? MeasuredShare : copper);
-            return told.ConvertAll(g => Outcome(x.One, at, g.Best, share));
-        }));
+            return Bits(told, g => Outcome(x.One, at, g, share));
+        }, cancel));
     }
 
     /// <summary>What was read once, and what one of the groups does not explain, once more.</summary>
@@ -59,19 +59,17 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
     {
         var once = evidence.All.GroupBy(Key).Where(g => g.Count() == 1).Select(g => g.Single()).Where(o => o is { A.Length: 1, B: not null, Moved: false, With: null } && Evidence.IsJoined(o));
         var odd = once.Where(o => told.Exists(g => evidence.Touches(o, g.Best.Altered)) && told.Exists(g => !evidence.IsExplained(o, g.Best))).Take(MostPoints).ToList();
-        return Best(told, before, odd.ConvertAll(o => new Measurement(o.A[0], o.B, false) { IsAgain = true }), odd.Spread().AsOrdered().Select(o => told.ConvertAll(g => Outcome(o, g.Best))));
+        return Best(before, odd.ConvertAll(o => new Measurement(o.A[0], o.B, false) { IsAgain = true }), odd.Each(o => Bits(told, g => Outcome(o, g)), cancel));
     }
 
     /// <summary>That which tells most for its seconds.</summary>
-    /// <param name="outcomes">Of each, what each group would show.</param>
-    private (Measurement? Measurement, double Rate) Best(List<(Weighed Best, double Share)> told, double before, List<Measurement> tried, ParallelQuery<List<(double Ohms, double Sd)?>> outcomes)
+    /// <param name="bits">How much each of them tells.</param>
+    private (Measurement? Measurement, double Rate) Best(double before, List<Measurement> tried, double[] bits)
     {
-        var total = told.Sum(g => g.Share);
-        var rates = outcomes.Select(all => Bits([.. all.Select((o, i) => (told[i].Share / total, o))])).ToList();
         var best = (Measurement: (Measurement?)null, Rate: 0.0);
         for (var i = 0; i < tried.Count; i++)
         {
-            var rate = rates[i] > LeastBits ? rates[i] / (hands.Seconds(tried[i]) + before) : 0;
+            var rate = bits[i] > LeastBits ? bits[i] / (hands.Seconds(tried[i]) + before) : 0;
             best = rate > best.Rate ? (tried[i], rate) : best;
         }
 
@@ -217,6 +215,13 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
         }
 
         return Math.Max(0, copper);
+    }
+
+    /// <param name="outcome">What a group would show.</param>
+    private static double Bits(List<(Weighed Best, double Share)> told, Func<Weighed, (double Ohms, double Sd)?> outcome)
+    {
+        var total = told.Sum(g => g.Share);
+        return Bits(told.ConvertAll(g => (g.Share / total, outcome(g.Best))));
     }
 
     /// <summary>Information that tells outcomes apart: those within <see cref="Apart"/> of their standard deviations of each other count as one.</summary>

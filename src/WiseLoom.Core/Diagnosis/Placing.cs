@@ -78,7 +78,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     {
         var twos = falling.Take(MostLooked).Where(w => w.Faults is [ShortFault, ShortFault]).Select(w => (One: Of(w.Faults[0]), Other: Of(w.Faults[1]))).Where(t => t.One.Count > 0 && t.Other.Count > 0);
         return [.. twos.DistinctBy(t => $"{t.One[0].Key} {t.Other[0].Key}").Take(MostTwos).SelectMany(t => t.One.SelectMany(a => t.Other.Where(b => b.Key != a.Key).Select(b => (a, b)))).ToList()
-            .Spread().AsOrdered().WithCancellation(cancel).Select(p => weighing.Weigh(new([p.a.Faults[0], p.b.Faults[0]], p.a.LogPrior + p.b.LogPrior + priors.LogSecond)))];
+            .Each(p => weighing.Weigh(new([p.a.Faults[0], p.b.Faults[0]], p.a.LogPrior + p.b.LogPrior + priors.LogSecond)), cancel)];
 
         List<Supposition> Of(Fault bridge) => [.. suspects.Neighbouring((ShortFault)bridge).Take(MostNeighbours)];
     }
@@ -94,12 +94,12 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
 
         // Where a bridge is not placed yet, its ohms say little: whether it joins what is joined says more.
         var some = worth.Take(looked).Union(looked > 1 ? worth.OrderBy(x => x.Denials).ThenByDescending(x => x.w.Score).Take(MostDenied) : []).ToList();
-        var places = some.Spread().AsOrdered().WithCancellation(cancel).Select(x =>
+        var places = some.Each(x =>
         {
             var besides = x.w.Faults.Remove(x.b);
             var there = ways.Of(besides);
             return (Besides: besides, Bridge: x.b, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, x.w.Score, x.Denials);
-        }).Where(x => x.Pieces is not null).ToList();
+        }, cancel).Where(x => x.Pieces is not null).ToList();
         var distinct = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").ToList();
 
         // Beside the likeliest as these are by themselves: as long as a bridge is not placed, it spoils the size of the other too.
@@ -107,19 +107,19 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
             .OrderByDescending(x => x.Alone!.Score).ThenBy(x => x.Denials).Take(MostBeside).Select(x => (Besides: x.Alone!.Faults, x.Bridge));
         var undenied = distinct.OrderBy(x => x.Denials).ThenByDescending(x => x.Score).DistinctBy(x => x.Besides.FirstOrDefault()?.GetType());
         var anew = distinct.Take(MostPlaced).Union(undenied).Select(x => (x.Besides, x.Bridge)).Concat(beside).ToList();
-        return Merged(falling, Anew(falling[0].Score, [.. anew.Spread().AsOrdered().WithCancellation(cancel).Select(x => Places(x.Besides, x.Bridge, ways.Of(x.Besides), most))], cancel));
+        return Merged(falling, Anew(falling[0].Score, anew.Each(x => Places(x.Besides, x.Bridge, ways.Of(x.Besides), most), cancel), cancel));
     }
 
     /// <summary>Weighs places of some bridges, the best of each first: where those are far behind, so are its others.</summary>
     /// <param name="score">Of the likeliest so far.</param>
     /// <param name="places">Of each bridge, the best first.</param>
-    private List<Weighed> Anew(double score, List<List<Supposition>> places, CancellationToken cancel)
+    private List<Weighed> Anew(double score, List<Supposition>[] places, CancellationToken cancel)
     {
-        List<Weighed> Weigh(List<Supposition> some) => [.. some.Spread().AsOrdered().WithCancellation(cancel).Select(WeighedAt)];
+        Weighed[] Weigh(List<Supposition> some) => some.Each(WeighedAt, cancel);
         var first = Weigh([.. places.SelectMany(p => p.Take(FirstOfEach))]);
         var best = first.Select(w => w.Score).Append(score).Max();
         var tried = 0;
-        var near = places.FindAll(p => p.Take(FirstOfEach).Count(_ => first[tried++].Score > best - WorthOthers) > 0);
+        var near = Array.FindAll(places, p => p.Take(FirstOfEach).Count(_ => first[tried++].Score > best - WorthOthers) > 0);
         return [.. first, .. Weigh([.. near.SelectMany(p => p.Skip(FirstOfEach))])];
     }
 

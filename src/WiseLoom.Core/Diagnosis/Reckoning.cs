@@ -78,7 +78,7 @@ internal sealed class Reckoning
     internal List<Weighed>? Again(IReadOnlyList<Weighed> left, CancellationToken cancel)
     {
         var last = evidence.Locate(evidence.All[^1]);
-        var falling = Refined([.. left.ToList().Spread().AsOrdered().WithCancellation(cancel).Select(w => weighing.Again(w, last))], cancel);
+        var falling = Refined([.. left.Each(w => weighing.Again(w, last), cancel)], cancel);
         if (!Open(falling[0]).IsEmpty)
         {
             return null;
@@ -100,7 +100,7 @@ internal sealed class Reckoning
         var open = Open(null);
 
         // Side by side; what others ask of them later waits for nobody.
-        open.Bridged.ToList().Spread().WithCancellation(cancel).ForAll(p => _ = BridgesOf(p));
+        _ = open.Bridged.ToList().Each(BridgesOf, cancel);
         var some = Candidates(open);
         WeighSingles(some, cancel);
         return Refined([.. all, .. some.Select(Single)], cancel);
@@ -129,7 +129,7 @@ internal sealed class Reckoning
         all = Falling(all);
         var first = weighing.Refine(all[0]);
         var worth = all.Skip(1).Take(ToRefine - 1).TakeWhile(w => w.Score > first.Score - WorthRefining).ToList();
-        return Falling([first, .. worth.Spread().AsOrdered().WithCancellation(cancel).Select(weighing.Refine), .. all.Skip(1 + worth.Count)]);
+        return Falling([first, .. worth.Each(weighing.Refine, cancel), .. all.Skip(1 + worth.Count)]);
     }
 
     /// <summary>All that may be behind what is unexplained; of bridges between two nets those that fit best between the nets as drawn. Kept: many suppositions leave the same.</summary>
@@ -164,7 +164,7 @@ internal sealed class Reckoning
     private void WeighSingles(IEnumerable<Supposition> some, CancellationToken cancel)
     {
         var anew = some.Where(s => !singles.ContainsKey(s.Key)).DistinctBy(s => s.Key).ToList();
-        foreach (var (key, weighed) in anew.Spread().AsOrdered().WithCancellation(cancel).Select(s => (s.Key, weighing.Weigh(s))).ToList())
+        foreach (var (key, weighed) in anew.Each(s => (s.Key, weighing.Weigh(s)), cancel))
         {
             singles.Add(key, weighed);
         }
@@ -176,21 +176,21 @@ internal sealed class Reckoning
         var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(Likeness).SelectMany(g => g.Take(FirstsAlike).Union(g.Where(s => s.Faults is [ShortFault { AlongMm: not null }]).Take(1))).OrderByDescending(s => s.Score).Take(Firsts).ToList();
         var are = firsts.Select(Likeness).ToHashSet(StringComparer.Ordinal);
         firsts.AddRange(singlesFalling.Where(s => s.Faults is [ShortFault]).DistinctBy(Likeness).Where(s => !are.Contains(Likeness(s))).Take(FirstBridges));
-        var tried = firsts.Spread().AsOrdered().WithCancellation(cancel).Select(f => (First: f, Seconds: Behind(f))).ToList();
+        var tried = firsts.Each(f => (First: f, Seconds: Behind(f)), cancel);
         WeighSingles(tried.SelectMany(s => s.Seconds.Select(o => o.Other)), cancel);
         var seen = new HashSet<string>(StringComparer.Ordinal);
 
         // The likelier a first, the more are tried beside it; none is left without any.
-        var among = tried.Spread().AsOrdered().WithCancellation(cancel).Select(s => Among(s.Seconds).ToList()).ToList();
+        var among = tried.Each(s => Among(s.Seconds).ToList(), cancel);
         var pairs = tried.SelectMany((s, f) => among[f].Select((o, k) => (s.First, Other: o, Turn: (k + 1) * (f + 2)))).OrderBy(p => p.Turn).Select(p => (p.First, p.Other)).Where(p => IsNew(p.First, p.Other)).Take(MostPairs).ToList();
         var apart = pairs.Where(p => !AreClose(p)).Select(p => (First: p.First, Second: Single(p.Other))).Where(p => p.Second.Gain > 0).Select(p => Together(p.First, p.Second));
-        var close = pairs.Where(AreClose).ToList().Spread().AsOrdered().WithCancellation(cancel).Select(p => weighing.Lay(Both(p.First, p.Other))).ToList();
+        var close = pairs.FindAll(AreClose).Each(p => weighing.Lay(Both(p.First, p.Other)), cancel);
         List<Weighed> found = [.. apart];
 
         // Those that fewest readings deny are weighed first; where the best explains all, no other is.
         foreach (var some in close.GroupBy(l => l.Denials.More).OrderBy(g => g.Key))
         {
-            found.AddRange(some.ToList().Spread().AsOrdered().WithCancellation(cancel).Select(weighing.WeighLaid));
+            found.AddRange(some.ToList().Each(weighing.WeighLaid, cancel));
             if (Open(found.MaxBy(w => w.Score)).IsEmpty)
             {
                 break;

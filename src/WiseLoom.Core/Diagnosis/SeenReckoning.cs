@@ -62,7 +62,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
     /// <summary>Holds suppositions against the sightings.</summary>
     private List<Weighed> Seen(IEnumerable<Weighed> some) =>
     [
-        .. some.DistinctBy(w => string.Join(';', w.Faults.Select(f => f.ToString()))).ToList().Spread().AsOrdered().WithCancellation(cancel).Select(w =>
+        .. some.DistinctBy(w => string.Join(';', w.Faults.Select(f => f.ToString()))).ToList().Each(w =>
         {
             if (w.As is not null)
             {
@@ -72,7 +72,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
             var of = witness.With(w.Faults);
             var gain = witness.Gain(of);
             return w with { Score = w.Score + gain, Gain = w.Gain + gain, As = of };
-        }),
+        }, cancel),
     ];
 
     private static List<Weighed> Falling(IEnumerable<Weighed> some)
