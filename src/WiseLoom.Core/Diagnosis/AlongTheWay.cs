@@ -160,9 +160,8 @@ internal sealed class AlongTheWay
     private static Placed Place(BridgedPieces sides, GriddedPair rough, int halvings)
     {
         var (one, other, (middleT, middleS, fitting)) = (rough.One.Leg, rough.Other.Leg, rough.Around());
-        double OnOne(double t) => sides.A.PlaceAt(one, t).Share;
-        double OnOther(double s) => sides.B.PlaceAt(other, s).Share;
-        (double Misfit, double Ohm) At(double t, double s) => rough.Crossing.At(OnOne(t), OnOther(s));
+        var (wholeOne, wholeOther) = (sides.A.Whole(one), sides.B.Whole(other));
+        (double Misfit, double Ohm) At(double t, double s) => rough.Crossing.At(one.PlaceAt(t, wholeOne).Share, other.PlaceAt(s, wholeOther).Share);
         var (best, step) = (rough.Best, 0.5 / GriddedWire.Steps);
         Span<double> alongOne = stackalloc double[Around], alongOther = stackalloc double[Around];
         for (var round = 0; round < halvings; round++)
@@ -187,7 +186,7 @@ internal sealed class AlongTheWay
         // One standard deviation is where the misfit has grown by one.
         const double little = 0.02;
         double Sd(double low, double high) => little / Math.Sqrt(Math.Max(1e-9, (low + high - (2 * best.Misfit)) / 2));
-        var (onOne, onOther) = (sides.A.PlaceAt(one, best.T), sides.B.PlaceAt(other, best.S));
+        var (onOne, onOther) = (one.PlaceAt(best.T, wholeOne), other.PlaceAt(best.S, wholeOther));
         var fault = new ShortFault(one.Wire.Id, other.Wire.Id, At(best.T, best.S).Ohm) { AlongMm = [Math.Round(onOne.Mm), Math.Round(onOther.Mm)] };
         var (sdA, sdB) = (Sd(At(best.T - little, best.S).Misfit, At(best.T + little, best.S).Misfit), Sd(At(best.T, best.S - little).Misfit, At(best.T, best.S + little).Misfit));
 

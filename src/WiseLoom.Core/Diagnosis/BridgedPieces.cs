@@ -142,7 +142,7 @@ internal sealed class Side(Altered metal, List<Place> places, List<Leg> wires, L
     /// <summary>For each reading: ohms to a place along a wire, by rising powers of the share of its ohms before the place.</summary>
     internal double[][] Powers(Leg leg)
     {
-        var (whole, first, second) = (leg.Ohms(metal.Whole(leg.Wire)), new double[from.Count], new double[from.Count]);
+        var (whole, first, second) = (leg.Ohms(Whole(leg)), new double[from.Count], new double[from.Count]);
         var (begins, ends, near) = (metal.Node(leg.From), metal.Node(leg.To), new double[from.Count]);
         for (var i = 0; i < near.Length; i++)
         {
@@ -154,8 +154,8 @@ internal sealed class Side(Altered metal, List<Place> places, List<Leg> wires, L
         return [near, first, second];
     }
 
-    /// <summary>A place along a wire: from 0 where its copper begins to 1 where it ends.</summary>
-    internal LegPlace PlaceAt(Leg leg, double t) => leg.PlaceAt(t, metal.Whole(leg.Wire));
+    /// <summary>Ohms of the whole wire that one is of, without its poor joints.</summary>
+    internal double Whole(Leg leg) => metal.Whole(leg.Wire);
 
     private static List<(int At, Func<int, int, double> Ohms)> Froms(Altered metal, List<int[]> at)
     {

@@ -24,9 +24,10 @@ internal sealed class GriddedWire
         (Leg, Course, Count) = (leg, course, at.Length);
         (Shares, Sums, Squares) = (new double[Padded(Count)], new double[Padded(Count)], new double[Padded(Count)]);
         Squares.AsSpan(Count).Fill(double.PositiveInfinity);
+        var whole = side.Whole(leg);
         for (var i = 0; i < Count; i++)
         {
-            var share = Shares[i] = side.PlaceAt(leg, at[i]).Share;
+            var share = Shares[i] = leg.PlaceAt(at[i], whole).Share;
             (Sums[i], Squares[i]) = (course.Sum(share), course.Square(share));
         }
     }

@@ -75,11 +75,21 @@ internal sealed class Suspects
 
     /// <summary>Bridges between cavities of two drawn nets.</summary>
     internal IEnumerable<(Supposition Supposed, ProbePoint A, ProbePoint B)> Between(int a, int b) =>
-        Bridges(a, b).Select(x => (One(new ShortFault(x.A.ToString(), x.B.ToString(), double.NaN), priors.Short * x.Share, wires * 2), x.A, x.B));
+        Bridges(a, b).Select(x => (Bridge(x.A, x.B, x.Share), x.A, x.B));
 
     /// <summary>Bridges between cavities beside each other in one plug, of the nets that a bridge joins.</summary>
-    internal IEnumerable<Supposition> Neighbouring(ShortFault bridge) =>
-        drawn.NetsOf([bridge]).ToList() is [var a, var b] ? Between(a, b).TakeWhile(x => Near(x.A, x.B) == 1).Select(x => x.Supposed) : [];
+    internal IEnumerable<Supposition> Neighbouring(ShortFault bridge)
+    {
+        if (drawn.NetsOf([bridge]).ToList() is not [var a, var b])
+        {
+            return [];
+        }
+
+        var there = drawn.Graph.Nets[b].Points.ToLookup(q => q.Connector, StringComparer.Ordinal);
+        return drawn.Graph.Nets[a].Points.SelectMany(p => there[p.Connector].Where(q => Near(p, q) == 1).Select(q => Bridge(p, q, 1)));
+    }
+
+    private Supposition Bridge(ProbePoint p, ProbePoint q, double share) => One(new ShortFault(p.ToString(), q.ToString(), double.NaN), priors.Short * share, wires * 2);
 
     private Supposition One(Fault fault, double share, double among) => new([fault], Math.Log((1 - priors.Nothing) * share / among));
 
