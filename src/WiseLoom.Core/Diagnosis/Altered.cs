@@ -36,7 +36,7 @@ internal sealed class Altered
         this.nets = [.. nets];
         firsts = new int[this.nets.Length];
         touched = [.. plan.Touched(faults)];
-        var (parts, nodes) = (new List<(int From, int To, Part Part)>(), 0);
+        var (parts, nodes) = (new List<(int From, int To, Part Part)>(this.nets.Sum(n => plan.SkeletonOf(n).Edges.Length) + (4 * touched.Length) + faults.Count), 0);
         for (var i = 0; i < firsts.Length; i++)
         {
             var skeleton = plan.SkeletonOf(this.nets[i]);
@@ -271,9 +271,9 @@ internal sealed class Altered
         }
 
         var at = -1;
-        for (var i = 0; i < metal.Parts.Count; i++)
+        for (var i = 0; i < metal.Count; i++)
         {
-            if (metal.Parts[i].Part is { Mean: > 0 } own && own.Wire == part)
+            if (metal.PartAt(i) is { Mean: > 0 } own && own.Wire == part)
             {
                 if (at >= 0)
                 {

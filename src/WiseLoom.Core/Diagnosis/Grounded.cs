@@ -49,9 +49,9 @@ internal sealed class Grounded
 
         foreach (var e in metal.ClosedOn(from))
         {
-            var (a, b, part) = metal.Parts[e];
+            var (a, b) = metal.EndsOf(e);
             var own = Tree(At(a), At(b));
-            if (part.Mean + own[At(a)] - own[At(b)] > Joint)
+            if (metal.MeanOf(e) + own[At(a)] - own[At(b)] > Joint)
             {
                 loops.Add((e, own));
             }
@@ -78,19 +78,19 @@ internal sealed class Grounded
     private double With(int part, double added)
     {
         var across = known is { } last && last.Part == part ? last : known = AcrossOf(part);
-        added = Math.Max(added, -metal.Parts[part].Part.Mean);
+        added = Math.Max(added, -metal.MeanOf(part));
         return across.Power == 0 ? ohms : ohms + (across.Power * added / (1 + (added * across.Siemens)));
     }
 
     private Across AcrossOf(int part)
     {
-        var (a, b, of) = metal.Parts[part];
+        var ((a, b), mean) = (metal.EndsOf(part), metal.MeanOf(part));
         if (metal.SpanOf(a).Start != start)
         {
             return new(part, 0, 0);
         }
 
-        var share = (volts[At(a)] - volts[At(b)]) / of.Mean;
+        var share = (volts[At(a)] - volts[At(b)]) / mean;
         if (Math.Abs(share) < Joint)
         {
             return new(part, 0, 0);
@@ -98,7 +98,7 @@ internal sealed class Grounded
 
         // Between its ends there is itself beside all the rest of the loop.
         var own = Volts(At(a), At(b));
-        return new(part, share * share, Math.Max(0, of.Mean - own[At(a)] + own[At(b)]) / (of.Mean * of.Mean));
+        return new(part, share * share, Math.Max(0, mean - own[At(a)] + own[At(b)]) / (mean * mean));
     }
 
     private (int Part, double Share)[] Shares()
@@ -121,8 +121,8 @@ internal sealed class Grounded
 
         void Take(int e)
         {
-            var (a, b, part) = metal.Parts[e];
-            if (part.Mean > 0 && (volts[At(a)] - volts[At(b)]) / part.Mean is var share && Math.Abs(share) > Joint)
+            var ((a, b), mean) = (metal.EndsOf(e), metal.MeanOf(e));
+            if (mean > 0 && (volts[At(a)] - volts[At(b)]) / mean is var share && Math.Abs(share) > Joint)
             {
                 room[filled++] = (e, share);
             }
@@ -136,7 +136,7 @@ internal sealed class Grounded
         Span<double> currents = stackalloc double[loops.Count];
         for (var i = 0; i < currents.Length; i++)
         {
-            var (a, b, _) = metal.Parts[loops[i].Part];
+            var (a, b) = metal.EndsOf(loops[i].Part);
             currents[i] = all[At(a)] - all[At(b)];
             for (var j = 0; j < i; j++)
             {
@@ -192,10 +192,10 @@ internal sealed class Grounded
         var all = new double[loops.Count, loops.Count];
         for (var i = 0; i < loops.Count; i++)
         {
-            var (a, b, part) = metal.Parts[loops[i].Part];
+            var (a, b) = metal.EndsOf(loops[i].Part);
             for (var j = 0; j <= i; j++)
             {
-                var left = loops[j].Volts[At(a)] - loops[j].Volts[At(b)] + (j == i ? part.Mean : 0);
+                var left = loops[j].Volts[At(a)] - loops[j].Volts[At(b)] + (j == i ? metal.MeanOf(loops[i].Part) : 0);
                 for (var k = 0; k < j; k++)
                 {
                     left -= all[i, k] * all[j, k];
@@ -212,7 +212,7 @@ internal sealed class Grounded
 
     private int Before(int at) => metal.Before(start + at) - start;
 
-    private double Ohms(int at) => metal.Parts[metal.Up(start + at)].Part.Mean;
+    private double Ohms(int at) => metal.MeanOf(metal.Up(start + at));
 
     /// <summary>A part, and what it stands in a loop with.</summary>
     /// <param name="Power">Its share of the current, squared.</param>

@@ -18,9 +18,9 @@ internal sealed class Loops : ISolvedMetal
         this.metal = metal;
         foreach (var e in closing)
         {
-            var (from, to, part) = metal.Parts[e];
+            var (from, to) = metal.EndsOf(e);
             var way = metal.Way(to, from);
-            if (part.Mean + metal.Sum(way) <= Joint)
+            if (metal.MeanOf(e) + metal.Sum(way) <= Joint)
             {
                 continue;
             }
@@ -46,7 +46,7 @@ internal sealed class Loops : ISolvedMetal
             {
                 foreach (var (j, other) in passing.Where(p => p.Loop <= i))
                 {
-                    factor[i][j] += one * other * metal.Parts[at].Part.Mean;
+                    factor[i][j] += one * other * metal.MeanOf(at);
                 }
             }
         }
@@ -89,9 +89,9 @@ internal sealed class Loops : ISolvedMetal
 
         double With(int part, double added)
         {
-            var (from, to, of) = metal.Parts[part];
-            var (_, volts, around) = known is { } last && last.Part == part ? last : known = new(part, of.Mean * Array.Find(shares, s => s.Part == part).Share, Ohms(from, to));
-            var change = (1 / Math.Max(1e-9, of.Mean + added)) - (1 / of.Mean);
+            var ((from, to), mean) = (metal.EndsOf(part), metal.MeanOf(part));
+            var (_, volts, around) = known is { } last && last.Part == part ? last : known = new(part, mean * Array.Find(shares, s => s.Part == part).Share, Ohms(from, to));
+            var change = (1 / Math.Max(1e-9, mean + added)) - (1 / mean);
             return ohms - (change * volts * volts / (1 + (change * around)));
         }
     }
@@ -104,7 +104,7 @@ internal sealed class Loops : ISolvedMetal
         {
             foreach (var (loop, own) in through.TryGetValue(at, out var passing) ? passing : [])
             {
-                (drops ??= new double[ways.Count])[loop] += share * own * metal.Parts[at].Part.Mean;
+                (drops ??= new double[ways.Count])[loop] += share * own * metal.MeanOf(at);
             }
         }
 

@@ -1,3 +1,5 @@
+using System.Buffers;
+
 namespace WiseLoom.Core.Diagnosis;
 
 /// <summary>Nodes and the parts that join them: what two nodes of one piece read, and how the current goes.</summary>
@@ -11,7 +13,9 @@ internal sealed class Metal
     /// <summary>Loops of one piece that are solved as loops.</summary>
     private const int MostLoops = 40;
 
+    /// <summary>As they were laid; what they measure is in <see cref="means"/>.</summary>
     private readonly List<(int From, int To, Part Part)> parts;
+    private readonly double[] means;
     private readonly int[] piece;
     private readonly int[] parent;
     private readonly int[] up;
@@ -19,68 +23,44 @@ internal sealed class Metal
 
     /// <summary>All nodes, piece by piece, each behind the one that it hangs on; and of each node where it is.</summary>
     private readonly int[] order, places;
-    private readonly int[] begin;
-    private readonly int[] beside;
     private readonly List<int> closed;
 
     /// <summary>Pieces that have loops, solved when they are asked about.</summary>
     private readonly Dictionary<int, Lazy<ISolvedMetal>>? looped;
 
     /// <param name="nodes">How many there are; those that no part joins are pieces of their own.</param>
+    /// <param name="parts">Kept.</param>
     internal Metal(int nodes, List<(int From, int To, Part Part)> parts)
     {
         this.parts = parts;
+        means = [.. parts.Select(p => p.Part.Mean)];
         (parent, up, depth, piece, order, places) = (new int[nodes], new int[nodes], new int[nodes], new int[nodes], new int[nodes], new int[nodes]);
-        (var isTree, closed) = Tree(nodes, Enumerable.Range(0, parts.Count));
+        var room = ArrayPool<int>.Shared.Rent((3 * nodes) + 1 + (2 * parts.Count));
+        var isTree = ArrayPool<bool>.Shared.Rent(parts.Count);
+        closed = Tree(Enumerable.Range(0, parts.Count), room.AsSpan(0, nodes), isTree);
         if (closed.Count > 0)
         {
-            (isTree, closed) = Tree(nodes, Enumerable.Range(0, parts.Count).OrderBy(e => parts[e].Part.Mean));
+            closed = Tree(Enumerable.Range(0, parts.Count).OrderBy(e => means[e]), room.AsSpan(0, nodes), isTree);
         }
 
-        // Parts of the tree at each node, one after the other.
-        begin = new int[nodes + 1];
-        for (var e = 0; e < parts.Count; e++)
-        {
-            if (isTree[e])
-            {
-                begin[parts[e].From + 1]++;
-                begin[parts[e].To + 1]++;
-            }
-        }
-
-        for (var i = 0; i < nodes; i++)
-        {
-            begin[i + 1] += begin[i];
-        }
-
-        beside = new int[begin[nodes]];
-        var filled = begin[..nodes];
-        for (var e = 0; e < parts.Count; e++)
-        {
-            if (isTree[e])
-            {
-                beside[filled[parts[e].From]++] = e;
-                beside[filled[parts[e].To]++] = e;
-            }
-        }
-
-        Root(nodes);
+        Root(room.AsSpan(0, nodes + 1), room.AsSpan(nodes + 1, nodes), room.AsSpan((2 * nodes) + 1), isTree);
+        ArrayPool<int>.Shared.Return(room);
+        ArrayPool<bool>.Shared.Return(isTree);
         looped = Looped();
     }
 
-    /// <summary>The same tree with other ohms in a part.</summary>
-    private Metal(Metal of, List<(int From, int To, Part Part)> parts)
+    /// <summary>The same tree with other ohms.</summary>
+    private Metal(Metal of, double[] means)
     {
-        (this.parts, piece, parent, up, depth, order, places, begin, beside, closed) = (parts, of.piece, of.parent, of.up, of.depth, of.order, of.places, of.begin, of.beside, of.closed);
+        (parts, this.means, piece, parent, up, depth, order, places, closed) = (of.parts, means, of.piece, of.parent, of.up, of.depth, of.order, of.places, of.closed);
         looped = Looped();
     }
 
     /// <summary>The same with so many ohms more in one part.</summary>
     internal Metal Resized(int place, double more)
     {
-        List<(int From, int To, Part Part)> other = [.. parts];
-        var (from, to, part) = parts[place];
-        other[place] = (from, to, part with { Mean = Math.Max(0, part.Mean + more) });
+        double[] other = [.. means];
+        other[place] = Math.Max(0, other[place] + more);
         return new(this, other);
     }
 
@@ -110,7 +90,7 @@ internal sealed class Metal
         while (a != b)
         {
             ref var deeper = ref depth[a] >= depth[b] ? ref a : ref b;
-            sum += parts[up[deeper]].Part.Mean;
+            sum += means[up[deeper]];
             deeper = parent[deeper];
         }
 
@@ -154,9 +134,6 @@ internal sealed class Metal
         return new WholeMetal([.. PartsOf(p => p == at), .. Joining(nodes)]).Ohms;
     }
 
-    /// <summary>Parts of the tree at a node.</summary>
-    internal ReadOnlySpan<int> At(int node) => beside.AsSpan(begin[node]..begin[node + 1]);
-
     /// <summary>The nodes of a node's piece lie one after the other, each behind the one that it hangs on: where the first is, and how many.</summary>
     internal (int Start, int Count) SpanOf(int node)
     {
@@ -181,11 +158,17 @@ internal sealed class Metal
     /// <summary>Parts of a node's piece that close a loop.</summary>
     internal IEnumerable<int> ClosedOn(int node) => closed.Where(e => piece[parts[e].From] == piece[node]);
 
-    /// <summary>All parts.</summary>
-    internal List<(int From, int To, Part Part)> Parts => parts;
+    /// <summary>How many parts there are.</summary>
+    internal int Count => parts.Count;
 
-    /// <summary>So many nodes there are.</summary>
-    internal int Nodes => piece.Length;
+    /// <summary>What a part is.</summary>
+    internal Part PartAt(int place) => parts[place].Part with { Mean = means[place] };
+
+    /// <summary>Ohms of a part.</summary>
+    internal double MeanOf(int place) => means[place];
+
+    /// <summary>The nodes that a part joins.</summary>
+    internal (int From, int To) EndsOf(int place) => (parts[place].From, parts[place].To);
 
     /// <summary>Pieces that the fixture joins become one.</summary>
     private Flow? Joined(int[] a, int[] b)
@@ -208,7 +191,7 @@ internal sealed class Metal
         {
             if (pieces(piece[parts[e].From]))
             {
-                yield return (e, parts[e].From, parts[e].To, parts[e].Part.Mean);
+                yield return (e, parts[e].From, parts[e].To, means[e]);
             }
         }
     }
@@ -248,21 +231,38 @@ internal sealed class Metal
         var sum = 0.0;
         foreach (var (e, _) in way)
         {
-            sum += parts[e].Part.Mean;
+            sum += means[e];
         }
 
         return sum;
     }
 
-    private (bool[] IsTree, List<int> Closed) Tree(int nodes, IEnumerable<int> order)
+    /// <summary>Takes parts one after the other for the tree.</summary>
+    /// <param name="group">Room for a number by node.</param>
+    /// <param name="isTree">By part; it is filled.</param>
+    /// <returns>Those that close a loop.</returns>
+    private List<int> Tree(IEnumerable<int> rising, Span<int> group, Span<bool> isTree)
     {
-        var (isTree, closed, group) = (new bool[parts.Count], new List<int>(), new int[nodes]);
-        for (var i = 0; i < nodes; i++)
+        var closing = new List<int>();
+        for (var i = 0; i < group.Length; i++)
         {
             group[i] = i;
         }
 
-        int Group(int node)
+        foreach (var e in rising)
+        {
+            var (a, b) = (Group(group, parts[e].From), Group(group, parts[e].To));
+            isTree[e] = a != b;
+            group[a] = b;
+            if (a == b)
+            {
+                closing.Add(e);
+            }
+        }
+
+        return closing;
+
+        static int Group(Span<int> group, int node)
         {
             while (group[node] != node)
             {
@@ -271,45 +271,57 @@ internal sealed class Metal
 
             return node;
         }
-
-        foreach (var e in order)
-        {
-            var (a, b) = (Group(parts[e].From), Group(parts[e].To));
-            if (a == b)
-            {
-                closed.Add(e);
-            }
-            else
-            {
-                (group[a], isTree[e]) = (b, true);
-            }
-        }
-
-        return (isTree, closed);
     }
 
     /// <summary>Gives each node its way to the node that stands for its piece.</summary>
-    private void Root(int nodes)
+    /// <param name="begin">Room for one number more than there are nodes, <paramref name="filled"/> for as many, <paramref name="beside"/> for two by part.</param>
+    private void Root(Span<int> begin, Span<int> filled, Span<int> beside, ReadOnlySpan<bool> isTree)
     {
+        // Parts of the tree at each node, one after the other.
+        begin.Clear();
+        for (var e = 0; e < parts.Count; e++)
+        {
+            if (isTree[e])
+            {
+                begin[parts[e].From + 1]++;
+                begin[parts[e].To + 1]++;
+            }
+        }
+
+        for (var i = 0; i < filled.Length; i++)
+        {
+            begin[i + 1] += begin[i];
+        }
+
+        begin[..^1].CopyTo(filled);
+        for (var e = 0; e < parts.Count; e++)
+        {
+            if (isTree[e])
+            {
+                beside[filled[parts[e].From]++] = e;
+                beside[filled[parts[e].To]++] = e;
+            }
+        }
+
         Array.Fill(depth, -1);
-        for (int root = 0, next = 0, filled = 0; root < nodes; root++)
+        for (int root = 0, next = 0, found = 0; root < order.Length; root++)
         {
             if (depth[root] >= 0)
             {
                 continue;
             }
 
-            (depth[root], piece[root], parent[root], up[root], order[filled++]) = (0, root, root, -1, root);
-            for (; next < filled; next++)
+            (depth[root], piece[root], parent[root], up[root], order[found++]) = (0, root, root, -1, root);
+            for (; next < found; next++)
             {
                 var node = order[next];
                 places[node] = next;
-                foreach (var e in At(node))
+                foreach (var e in beside[begin[node]..begin[node + 1]])
                 {
                     var other = parts[e].From == node ? parts[e].To : parts[e].From;
                     if (depth[other] < 0)
                     {
-                        (depth[other], piece[other], parent[other], up[other], order[filled++]) = (depth[node] + 1, root, node, e, other);
+                        (depth[other], piece[other], parent[other], up[other], order[found++]) = (depth[node] + 1, root, node, e, other);
                     }
                 }
             }

@@ -57,7 +57,7 @@ internal sealed class Predicted(Metal metal, Flow flow)
     {
         foreach (var (at, _) in flow.Shares)
         {
-            if (wires.Contains(metal.Parts[at].Part.Wire))
+            if (wires.Contains(metal.PartAt(at).Wire))
             {
                 return true;
             }
@@ -93,7 +93,7 @@ internal sealed class Predicted(Metal metal, Flow flow)
         var count = 0;
         foreach (var (at, share) in flow.Shares)
         {
-            var part = metal.Parts[at].Part;
+            var part = metal.PartAt(at);
             if (part.Mean <= 0 || Math.Abs(share) <= LeastShare)
             {
                 continue;
