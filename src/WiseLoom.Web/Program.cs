@@ -46,11 +46,11 @@ builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredS
 builder.Services.AddHostedService<WarmStart>();
 builder.Services.AddSingleton(TimeProvider.System);
 
-// Heavy work holds its thread, and those that it is spread over within wait on theirs: as many more as can be held so, that what is light never waits for one.
+// Heavy work holds its thread: as many more, that what is light never waits for one.
 var heavyAtOnce = Math.Max(2, Environment.ProcessorCount);
 builder.Services.AddSingleton(s => new HeavyQueue(heavyAtOnce, s.GetRequiredService<TimeProvider>()));
 ThreadPool.GetMinThreads(out var threads, out var ports);
-ThreadPool.SetMinThreads(Math.Max(threads, (8 * heavyAtOnce) + 8), ports);
+ThreadPool.SetMinThreads(threads + heavyAtOnce, ports);
 builder.Services.AddShopSignIn();
 builder.AddProxies();
 builder.Services.AddSingleton(secret).AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();

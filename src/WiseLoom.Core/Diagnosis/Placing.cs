@@ -115,12 +115,11 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <param name="places">Of each bridge, the best first.</param>
     private List<Weighed> Anew(double score, List<Supposition>[] places, CancellationToken cancel)
     {
-        Weighed[] Weigh(List<Supposition> some) => some.Each(WeighedAt, cancel);
-        var first = Weigh([.. places.SelectMany(p => p.Take(FirstOfEach))]);
+        var firsts = places.SelectMany((p, of) => p.Take(FirstOfEach).Select(one => (Of: of, One: one))).ToList();
+        var first = firsts.Each(x => WeighedAt(x.One), cancel);
         var best = first.Select(w => w.Score).Append(score).Max();
-        var tried = 0;
-        var near = Array.FindAll(places, p => p.Take(FirstOfEach).Count(_ => first[tried++].Score > best - WorthOthers) > 0);
-        return [.. first, .. Weigh([.. near.SelectMany(p => p.Skip(FirstOfEach))])];
+        var near = firsts.Where((_, i) => first[i].Score > best - WorthOthers).Select(x => x.Of).Distinct();
+        return [.. first, .. near.SelectMany(of => places[of].Skip(FirstOfEach)).ToList().Each(WeighedAt, cancel)];
     }
 
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>

@@ -27,7 +27,7 @@ internal static class SideBySide
     private sealed class Work<TIn, TOut>(IReadOnlyList<TIn> items, Func<TIn, TOut> of, CancellationToken cancel) : IThreadPoolWorkItem
     {
         private readonly TOut[] results = new TOut[items.Count];
-        private readonly ManualResetEventSlim all = new(items.Count == 0);
+        private readonly TaskCompletionSource all = new();
         private ExceptionDispatchInfo? failed;
         private int taken, done;
 
@@ -38,14 +38,18 @@ internal static class SideBySide
                 Take(at);
                 if (Interlocked.Increment(ref done) == results.Length)
                 {
-                    all.Set();
+                    all.SetResult();
                 }
             }
         }
 
         internal TOut[] Done()
         {
-            all.Wait(CancellationToken.None);
+            if (results.Length > 0)
+            {
+                all.Task.Wait(CancellationToken.None);
+            }
+
             failed?.Throw();
             return results;
         }
