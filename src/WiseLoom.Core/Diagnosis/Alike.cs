@@ -21,6 +21,9 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
     /// <summary>Suppositions over more nets than they touch: one is held against many.</summary>
     private readonly ConcurrentDictionary<(Weighed, string), Altered> wider = [];
 
+    /// <summary>Of each supposition where the wires end that its faults touch: one is held against many.</summary>
+    private readonly ConcurrentDictionary<Weighed, Spot[]> ends = new(ReferenceEqualityComparer.Instance);
+
     /// <summary>Whether two suppositions join the same places everywhere, with values that the meter cannot tell apart.</summary>
     internal bool Are(Weighed one, Weighed other)
     {
@@ -39,6 +42,13 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
             return SameLoose(one, other);
         }
 
+        // Most are told apart where their wires end.
+        Spot[] ends = [.. EndsOf(one).Union(EndsOf(other))];
+        if (IsToldApart(ends, one.Altered, other.Altered))
+        {
+            return false;
+        }
+
         // What only one of them touches is as drawn in the other.
         if (!one.Altered.Nets.Except(other.Altered.Nets).All(one.Altered.IsWhole) || !other.Altered.Nets.Except(one.Altered.Nets).All(other.Altered.IsWhole))
         {
@@ -46,14 +56,14 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         }
 
         var nets = one.Altered.Nets.Union(other.Altered.Nets).ToHashSet();
-        return Same(Over(one, nets), Over(other, nets), [.. Ends(one.Faults), .. Ends(other.Faults)]);
+        return Same(Over(one, nets), Over(other, nets), ends);
     }
 
     /// <summary>Whether two looms join the same places, with values that the meter cannot tell apart; both hold the same nets.</summary>
     /// <param name="first">Points that are likeliest to tell them apart.</param>
-    internal bool Same(Altered a, Altered b, HashSet<ProbePoint>? first = null)
+    internal bool Same(Altered a, Altered b, IReadOnlyCollection<Spot>? first = null)
     {
-        var likeliest = first?.Select(drawn.SpotOf).ToHashSet() ?? [];
+        HashSet<Spot> likeliest = [.. first ?? []];
         var (pieces, twins) = (new Dictionary<int, List<(int InA, int InB)>>(), new Dictionary<int, int>());
         var alone = -1;
         foreach (var spot in a.Spots.Concat(b.Filled.Select(drawn.SpotOf).Where(s => a.Node(s) < 0)).OrderBy(s => likeliest.Contains(s) ? 0 : 1))
@@ -79,24 +89,15 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
     }
 
     /// <summary>A bridge at other places along the wires of its circuits, as far as the meter cannot tell them from it.</summary>
-    internal IEnumerable<ImmutableArray<Fault>> Along(Weighed one)
+    internal IEnumerable<ImmutableArray<Fault>> Along(Weighed one, CancellationToken cancel)
     {
-        for (var i = 0; i < one.Faults.Length; i++)
-        {
-            if (one.Faults[i] is not ShortFault bridge)
-            {
-                continue;
-            }
-
-            foreach (var other in ways.Of(one.Faults.RemoveAt(i)).Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong))
-            {
-                ImmutableArray<Fault> faults = one.Faults.SetItem(i, other);
-                if (Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }))
-                {
-                    yield return faults;
-                }
-            }
-        }
+        var elsewhere = from at in Enumerable.Range(0, one.Faults.Length)
+                        where one.Faults[at] is ShortFault
+                        let bridge = (ShortFault)one.Faults[at]
+                        from other in ways.Of(one.Faults.RemoveAt(at)).Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong)
+                        select one.Faults.SetItem(at, other);
+        var all = elsewhere.ToList();
+        return all.Zip(all.Each(faults => Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }), cancel)).Where(x => x.Second).Select(x => x.First);
     }
 
     /// <summary>The same fault said in other words: a wire that is missing or open at either end, a poor joint at either end.</summary>
@@ -158,7 +159,9 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         return of with { Faults = open, Laid = new(new Altered(drawn, open, drawn.NetsOf(open))) };
     }
 
-    /// <summary>Where the wires end that faults touch.</summary>
+    /// <summary>Where the wires end that a supposition's faults touch.</summary>
+    private Spot[] EndsOf(Weighed of) => ends.GetOrAdd(of, o => [.. Ends(o.Faults).Select(drawn.SpotOf).Distinct()]);
+
     private IEnumerable<ProbePoint> Ends(ImmutableArray<Fault> faults) =>
         faults.SelectMany(f => f.Places(drawn.Loom)).Select(drawn.Loom.FindWire).OfType<Wire>().SelectMany(w => new[] { w.From, w.To }).Where(e => !e.IsSplice).Select(e => e.Point);
 
@@ -174,6 +177,25 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
 
     private static double Spread(Altered of, int from, int to) => Math.Sqrt(of.Between([from], [to])!.Variance);
 
+    /// <summary>Whether two places that both hold are joined in one only, or read otherwise.</summary>
+    private bool IsToldApart(Spot[] places, Altered a, Altered b)
+    {
+        var held = places.Select(p => (InA: a.Node(p), InB: b.Node(p))).Where(n => n is { InA: >= 0, InB: >= 0 }).ToList();
+        for (var i = 0; i < held.Count; i++)
+        {
+            for (var j = i + 1; j < held.Count; j++)
+            {
+                var isJoined = a.PieceAt(held[i].InA) == a.PieceAt(held[j].InA);
+                if (isJoined != (b.PieceAt(held[i].InB) == b.PieceAt(held[j].InB)) || (isJoined && ReadsOtherwise(held[i], held[j], a, b)))
+                {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+
     private bool Close(List<(int InA, int InB)> piece, Altered a, Altered b)
     {
         var left = MostPairs;
@@ -181,10 +203,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         {
             for (var j = i + 1; j < piece.Count && left-- > 0; j++)
             {
-                // The copper is only asked for where the meter alone would tell the two apart.
-                var (one, other) = (a.Ohms(piece[i].InA, piece[j].InA)!.Value, b.Ohms(piece[i].InB, piece[j].InB)!.Value);
-                var apart = Math.Abs(one - other) - evidence.Meter.Uncertainty(one) - evidence.Meter.Uncertainty(other);
-                if (apart > 0 && apart > 1.5 * (Spread(a, piece[i].InA, piece[j].InA) + Spread(b, piece[i].InB, piece[j].InB)))
+                if (ReadsOtherwise(piece[i], piece[j], a, b))
                 {
                     return false;
                 }
@@ -192,5 +211,13 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         }
 
         return true;
+    }
+
+    /// <summary>Whether a pair of one piece reads otherwise in another loom. The copper is only asked for where the meter alone would tell the two apart.</summary>
+    private bool ReadsOtherwise((int InA, int InB) from, (int InA, int InB) to, Altered a, Altered b)
+    {
+        var (one, other) = (a.Ohms(from.InA, to.InA)!.Value, b.Ohms(from.InB, to.InB)!.Value);
+        var apart = Math.Abs(one - other) - evidence.Meter.Uncertainty(one) - evidence.Meter.Uncertainty(other);
+        return apart > 0 && apart > 1.5 * (Spread(a, from.InA, to.InA) + Spread(b, from.InB, to.InB));
     }
 }
