@@ -154,4 +154,27 @@ public sealed class AlongTheWayTests
         route.Near(wire, wire.LengthMm / 2)!.ShouldMatch(@"^\d+ mm from (the |splice |where )");
         new WireRoute(Two).Near(Two.Wires[0], 500).ShouldBeNull();
     }
+
+    /// <summary>The few likeliest pairs of cavities are those of all, whatever is told of them before.</summary>
+    [Fact]
+    public void The_likeliest_cavities_are_the_first_of_all()
+    {
+        var loom = Looms.Of("A:1-B:1@2000", "A:2-B:2@2000", "C:1-A:1@900", "C:2-B:2@1300", "D:1-B:1@700", "D:2-A:2@400");
+        var readings = Loop(loom, new ShortFault("C:1", "D:2", 0.3), Meter.BenchFourWire, 3);
+        var drawn = new DrawnLoom(loom, 20, CopperTolerance.Usual).Leaning(null);
+        var along = new AlongTheWay(drawn, new Evidence(drawn, Meter.BenchFourWire, readings), []);
+        for (var seed = 0; seed < 20; seed++)
+        {
+            double Prior(ProbePoint a, ProbePoint b) => -12 * new Random(HashCode.Combine(seed, $"{a} {b}".Length, a.Connector[0] * b.Cavity[0])).NextDouble();
+            List<(ProbePoint A, ProbePoint B)> Told(int most) => along.Cavities(new("A:1", "A:2", 0), most, Prior, 0).ConvertAll(c => (c.A, c.B));
+
+            var all = Told(100);
+
+            all.Count.ShouldBe(16);
+            Told(5).ShouldBe(all[..5]);
+            all.ShouldBe(along.Cavities(new("A:1", "A:2", 0), 100, Prior, 0).OrderByDescending(c => c.Prior - (0.5 * c.Misfit)).Select(c => (c.A, c.B)));
+        }
+
+        along.Cavities(new("A:1", "A:2", 0), 1, (_, _) => 0, 0)[0].Misfit.ShouldBeLessThan(60);
+    }
 }

@@ -1,5 +1,7 @@
 using CsCheck;
 using WiseLoom.Core.Diagnosis;
+using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Tests;
 
@@ -28,5 +30,41 @@ public sealed class CourseTests
             found.Ohm.ShouldBe(ohm, 1e-9);
             found.Misfit.ShouldBe(misfit, 1e-7 * (1 + misfit));
         });
+    }
+
+    /// <summary>All places of two wires at once are as each by itself, and the best of them is the best.</summary>
+    [Fact]
+    public void Places_in_a_row_are_as_each_by_itself()
+    {
+        var loom = Looms.Of("A:1-B:1@2000", "A:2-B:2@1500");
+        var drawn = new DrawnLoom(loom, 20, CopperTolerance.Usual);
+        var some = Gen.Double[0, 1].Array[1, 13];
+        Gen.Select(Gen.Select(Powers, Powers, Powers), Gen.Select(Powers, Powers, Powers), Gen.Double[0.1, 5].Array[12], some, some).Sample((a, b, roots, onOne, onOther) =>
+        {
+            GriddedWire Along(int wire, (double[], double[], double[]) powers, double[] at)
+            {
+                var own = drawn.AsDrawn(drawn.NetOfWire(loom.Wires[wire]));
+                return new(new(own, [], [], []), new(loom.Wires[wire], loom.Wires[wire].From.Text, loom.Wires[wire].To.Text, OhmsAlong.Of(loom, loom.Wires[wire])), new([powers.Item1, powers.Item2, powers.Item3], roots), at);
+            }
+
+            var (one, other) = (Along(0, a, onOne), Along(1, b, onOther));
+            var crossing = new Crossing(one.Course, other.Course, roots.Sum(r => r * r));
+            var misfits = new double[GriddedWire.Padded(onOther.Length)];
+            var least = double.PositiveInfinity;
+            for (var i = 0; i < onOne.Length; i++)
+            {
+                crossing.Fill(one, i, other, misfits);
+                for (var j = 0; j < misfits.Length; j++)
+                {
+                    var alone = j < onOther.Length ? crossing.At(one.Shares[i], other.Shares[j]).Misfit : double.PositiveInfinity;
+                    (misfits[j] == alone || Math.Abs(misfits[j] - alone) < 1e-7 * (1 + alone)).ShouldBeTrue($"{i} {j}: {misfits[j]} and {alone}");
+                    least = Math.Min(least, misfits[j]);
+                }
+            }
+
+            var best = crossing.Best(one, other);
+            best.Misfit.ShouldBe(least);
+            crossing.At(one.Shares[best.I], other.Shares[best.J]).Misfit.ShouldBe(least, 1e-7 * (1 + least));
+        }, iter: 200);
     }
 }

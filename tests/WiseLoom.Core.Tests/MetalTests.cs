@@ -104,6 +104,35 @@ public sealed class MetalTests
         return Near(flow.Ohms, Whole(net, a[0], b[0], joints)) && (part.Mean == 0 || (Holds(2) && Holds(-0.9 * part.Mean) && Holds(40)));
     }, iter: 1500);
 
+    /// <summary>From one node to others that are joined: an ampere leaves the one, comes to none but the others, and its work is the ohms between.</summary>
+    [Theory]
+    [InlineData(0)]
+    [InlineData(5)]
+    public void The_current_to_joined_nodes_ends_at_them(int loops) => Gen.Select(Nets(0, loops), Gen.Int[0, 1_000_000]).Sample((net, seed) =>
+    {
+        // Through joints of no ohms current goes as it likes: here there are none.
+        net = net with { Parts = net.Parts.ConvertAll(p => p with { Part = p.Part with { Mean = Math.Max(p.Part.Mean, 1e-3) } }) };
+        var random = new Random(seed);
+        var there = Enumerable.Range(0, random.Next(2, 6)).Select(_ => random.Next(net.Nodes)).Distinct().ToArray();
+        var from = random.Next(net.Nodes);
+        var flow = new Metal(net.Nodes, net.Parts).Between([from], there)!;
+        if (there.Contains(from))
+        {
+            return flow.Ohms == 0;
+        }
+
+        var left = new double[net.Nodes];
+        foreach (var (at, share) in flow.Shares)
+        {
+            left[net.Parts[at].From] += share;
+            left[net.Parts[at].To] -= share;
+        }
+
+        left[from] -= 1;
+        return Math.Abs(there.Sum(n => left[n]) + 1) < 1e-8 && there.All(n => left[n] < 1e-8) && left.Where((_, n) => !there.Contains(n)).All(x => Math.Abs(x) < 1e-8)
+            && Near(flow.Shares.Sum(s => s.Share * s.Share * net.Parts[s.Part].Part.Mean), flow.Ohms);
+    }, iter: 1500);
+
     [Fact]
     public void Pieces_that_nothing_joins_lead_nowhere()
     {

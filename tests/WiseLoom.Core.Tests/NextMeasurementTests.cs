@@ -147,7 +147,7 @@ public sealed class NextMeasurementTests
     public void A_poor_joint_that_is_not_on_the_way_changes_nothing()
     {
         var drawn = new DrawnLoom(Star, 20, CopperTolerance.Usual);
-        var next = new NextMeasurement(drawn, new Evidence(drawn, Meter.BenchFourWire, []), Hands.Usual);
+        var next = new NextMeasurement(drawn, new Evidence(drawn, Meter.BenchFourWire, []), Hands.Usual, TestContext.Current.CancellationToken);
         Weighed Of(params ImmutableArray<Fault> faults) => new(faults, 0, 0, new Altered(drawn, faults, drawn.NetsOf(faults)));
         var bridges = Enumerable.Range(9, 4).Select(i => new ShortFault($"W{i}", "W17", 0.05 + (0.002 * i)) { AlongMm = [700 - (10 * i), 800] }).ToList();
         var (alone, beside) = (next.Of(bridges.ConvertAll(b => (Of(b), 0.25)), 0), next.Of(bridges.ConvertAll(b => (Of(b, new ResistiveFault("W1", 6, "to")), 0.25)), 0));
