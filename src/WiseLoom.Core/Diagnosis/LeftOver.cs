@@ -1,3 +1,5 @@
+using System.Numerics;
+using System.Numerics.Tensors;
 using WiseLoom.Core.Faults;
 using WiseLoom.Core.Looms;
 
@@ -16,19 +18,17 @@ internal sealed class LeftOver
     private readonly List<Predicted> higher = [];
     private readonly List<Predicted> broken = [];
 
-    /// <summary>Places of readings that contacts elsewhere could be behind: what contradicts metal, and within what a bridge joins what is off.</summary>
-    private readonly List<HashSet<ProbePoint>> contradicted = [];
+    /// <summary>Readings that contacts elsewhere could be behind, by their places, a bit for each: what contradicts metal, and within what a bridge joins what is off.</summary>
+    private readonly Dictionary<ProbePoint, ulong[]> contradicted = [];
 
-    /// <summary>All of these places.</summary>
-    private readonly HashSet<ProbePoint> anywhere = [];
-
-    /// <summary>At each place, how many.</summary>
+    /// <summary>At each place, how many it does not explain.</summary>
     private readonly Dictionary<ProbePoint, int> unexplained = [];
 
     internal LeftOver(DrawnLoom drawn, Evidence evidence, Weighed first)
     {
         (this.drawn, this.evidence) = (drawn, evidence);
-        foreach (var seen in evidence.Unexplained(first).Where(o => !o.Moved))
+        var left = evidence.Unexplained(first).Where(o => !o.Moved).ToList();
+        foreach (var (at, seen) in left.Index())
         {
             var predicted = evidence.Predict(seen, first.Altered);
             HashSet<ProbePoint> places = [.. seen.A, .. seen.B ?? []];
@@ -39,8 +39,15 @@ internal sealed class LeftOver
 
             if (first.Faults[0] is ShortFault || evidence.Contradicts(seen, predicted))
             {
-                contradicted.Add(places);
-                anywhere.UnionWith(places);
+                foreach (var place in places)
+                {
+                    if (!contradicted.TryGetValue(place, out var bits))
+                    {
+                        contradicted.Add(place, bits = new ulong[(left.Count + 63) / 64]);
+                    }
+
+                    bits[at / 64] |= 1UL << (at % 64);
+                }
             }
 
             if (predicted is not null && !Evidence.IsJoined(seen))
@@ -76,6 +83,22 @@ internal sealed class LeftOver
             _ => fault.Moved(drawn.Loom).Where(m => m.Key != m.Value).SelectMany(m => new[] { m.Key, m.Value }).Distinct(),
         };
         var moved = cavities.Select(c => new ProbePoint(fault.Connector, c)).ToList();
-        return !moved.Exists(anywhere.Contains) ? 0 : contradicted.Count(places => moved.Exists(places.Contains)) - moved.Sum(c => 1e-3 + evidence.At(c) - unexplained.GetValueOrDefault(c));
+        return Touching(moved) is var touching and > 0 ? touching - moved.Sum(c => 1e-3 + evidence.At(c) - unexplained.GetValueOrDefault(c)) : 0;
+    }
+
+    /// <summary>How many of the contradicted touch any of some places.</summary>
+    private int Touching(List<ProbePoint> places)
+    {
+        ulong[]? any = null;
+        foreach (var place in places)
+        {
+            if (contradicted.TryGetValue(place, out var bits))
+            {
+                any ??= new ulong[bits.Length];
+                TensorPrimitives.BitwiseOr(any, bits, any);
+            }
+        }
+
+        return any is null ? 0 : any.Sum(BitOperations.PopCount);
     }
 }

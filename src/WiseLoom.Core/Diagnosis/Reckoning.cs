@@ -51,6 +51,7 @@ internal sealed class Reckoning
     private readonly Placing placing;
     private readonly Priors priors;
     private readonly Dictionary<string, Weighed> singles;
+    private readonly ConcurrentDictionary<Weighed, string> likeness = new(ReferenceEqualityComparer.Instance);
     private readonly ConcurrentDictionary<string, Lazy<List<Supposition>>> candidates = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<(int A, int B), Lazy<(List<Supposition> Cavities, List<Supposition> Along)>> bridges = [];
 
@@ -232,7 +233,7 @@ internal sealed class Reckoning
     }
 
     /// <summary>Kind and nets of a single.</summary>
-    private static string Likeness(Weighed single) => $"{single.Faults[0].GetType().Name} {string.Join(' ', single.Altered.Nets.Order())}";
+    private string Likeness(Weighed single) => likeness.GetOrAdd(single, s => $"{s.Faults[0].GetType().Name} {string.Join(' ', s.Altered.Nets.Order())}");
 
     /// <summary>A single with a second one near it: sizes are fitted anew, because one fault hides part of the other.</summary>
     private Supposition Both(Weighed first, Supposition other) =>
