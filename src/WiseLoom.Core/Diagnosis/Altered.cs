@@ -165,9 +165,6 @@ internal sealed class Altered
     /// <summary>Whether a reading of its nets is as drawn: the only way between its places passes nothing that is not.</summary>
     internal bool Keeps(Located reading) => reading.HasOneWay && !metal.HasLoops && reading.AsDrawn is { } drawn && !drawn.Passes(touched);
 
-    /// <summary>Whether a point is a node of it.</summary>
-    internal bool Has(ProbePoint point) => Node(point) >= 0;
-
     /// <summary>Its node of a point; negative for a point that it does not hold.</summary>
     internal int Node(Spot spot) => spot.Net < 0 ? filled.GetValueOrDefault(spot.Node, -1) : FirstOf(spot.Net) is var first and >= 0 ? first + spot.Node : -1;
 
@@ -249,9 +246,6 @@ internal sealed class Altered
 
     /// <summary>The piece of metal that a node is on, splices too; negative for one that it does not hold.</summary>
     internal int PieceOf(string node) => Node(node) is var at and >= 0 ? metal.PieceOf(at) : -1;
-
-    /// <summary>Mean ohms between two nodes, splices too; null where nothing joins them.</summary>
-    internal double? Ohms(string a, string b) => Ohms(Node(a), Node(b));
 
     /// <summary>Mean ohms between two points of one piece; null where nothing joins them.</summary>
     internal double? Ohms(ProbePoint a, ProbePoint b) => Ohms(Node(a), Node(b));

@@ -18,7 +18,4 @@ internal sealed class Supposition(ImmutableArray<Fault> faults, double logPrior)
 
     /// <summary>That of its first fault, see <see cref="FaultKeys"/>; asked for often.</summary>
     internal string Key => key ??= FaultKeys.Of(faults[0]);
-
-    /// <summary>Two faults at once.</summary>
-    internal static Supposition Both(Supposition one, Supposition other, double logPairing) => new(one.Faults.AddRange(other.Faults), one.LogPrior + other.LogPrior + logPairing);
 }
