@@ -17,7 +17,7 @@ internal sealed class Altered
     /// <summary>Places along wires that something touches, by name.</summary>
     private readonly Dictionary<string, int> taps = new(StringComparer.Ordinal);
 
-    /// <summary>The piece of a wire that has its poor joint, where that is one piece of several.</summary>
+    /// <summary>Of a wire with a poor joint, the part that has it: the wire may be in pieces.</summary>
     private readonly Dictionary<int, int> poor = [];
     private readonly Metal metal;
     private readonly DrawnLoom plan;

@@ -235,7 +235,7 @@ public sealed class Diagnostician
         for (var left = falling.Take(MostCompared).Where(w => w.Score > top - 18).ToList(); left.Count > 0;)
         {
             var of = left[0];
-            var members = left.Zip(left.Each(w => w == of || alike.Are(of, w), cancel)).Where(x => x.Second).Select(x => x.First).ToList();
+            var members = left.Zip(left.Each(w => ReferenceEquals(w, of) || alike.Are(of, w), cancel)).Where(x => x.Second).Select(x => x.First).ToList();
             groups.Add((members, members.Sum(w => Math.Exp(w.Score - top) / total)));
             left = [.. left.Where(w => !members.Contains(w))];
         }
