@@ -60,10 +60,17 @@ internal sealed class Altered
         metal = new(nodes, parts);
     }
 
-    private Altered(Altered of, Metal metal) => (Nets, nets, firsts, filled, taps, poor, plan, touched, drawnOn, this.metal) = (of.Nets, of.nets, of.firsts, of.filled, of.taps, of.poor, of.plan, of.touched, of.drawnOn, metal);
+    private Altered(Altered of, int place, double more)
+    {
+        (Nets, nets, firsts, filled, taps, poor, plan, touched, drawnOn, metal) = (of.Nets, of.nets, of.firsts, of.filled, of.taps, of.poor, of.plan, of.touched, of.drawnOn, of.metal.Resized(place, more));
+        Foreseen = of.Foreseen?.Resized(this, p => p.Resized(of.metal, metal, place));
+    }
 
     /// <summary>The same with so many ohms more in one part.</summary>
-    internal Altered Resized(int place, double more) => new(this, metal.Resized(place, more));
+    internal Altered Resized(int place, double more) => new(this, place, more);
+
+    /// <summary>What readings would be, as far as that was asked; kept here by <see cref="Evidence.Foresee"/>.</summary>
+    internal Foreseen? Foreseen { get; set; }
 
     /// <summary>Wires that are not as drawn, and metal between places.</summary>
     private void Lay(BuiltLoom built, List<(int From, int To, Part Part)> parts, ref int nodes)
@@ -255,6 +262,9 @@ internal sealed class Altered
 
     /// <summary>Mean ohms between nodes of one piece while some of its nodes are joined by the fixture.</summary>
     internal Func<int, int, double> WithJoined(int[] nodes) => metal.WithJoined(nodes);
+
+    /// <summary>Whether it is what a prediction is of, so that places of parts are the same.</summary>
+    internal bool Makes(Predicted predicted) => predicted.IsOf(metal);
 
     /// <summary>The place of the part that stands for a wire or a bridge, of a wire in pieces that with its poor joint; negative where there are several, or none.</summary>
     internal int PlaceOf(int part)

@@ -105,7 +105,7 @@ internal sealed class Evidence
             }
 
             Located[] readings = [.. found.Select(Locate)];
-            return new(readings, new(() => Score(readings, null, [])), new(() => readings.Count(r => Denies(r.Seen, r.JoinsAsDrawn))));
+            return new(readings, new(() => Score(readings, i => readings[i].AsDrawn, [])), new(() => readings.Count(r => Denies(r.Seen, r.JoinsAsDrawn))));
         });
     }
 
@@ -116,8 +116,20 @@ internal sealed class Evidence
     /// <param name="loose">Places of wires that open while they are moved.</param>
     internal double Gain(Altered altered, IReadOnlyCollection<int> loose)
     {
-        var seen = Found(altered.Nets, altered.Filled);
-        return Score(seen.Readings, altered, loose) - seen.AsDrawn.Value;
+        var foreseen = Foresee(altered);
+        return Score(foreseen.Readings, i => foreseen[i], loose) - Found(altered.Nets, altered.Filled).AsDrawn.Value;
+    }
+
+    /// <summary>What the readings that touch some altered nets would be; known of the same metal by fewer readings, it goes on from that.</summary>
+    internal Foreseen Foresee(Altered altered)
+    {
+        var known = altered.Foreseen;
+        if (known?.IsOf(this) != true)
+        {
+            altered.Foreseen = known = new(this, altered, Found(altered.Nets, altered.Filled).Readings, known);
+        }
+
+        return known;
     }
 
     /// <summary>What says joined and apart wrongly, of the readings that some faults touch.</summary>
@@ -190,7 +202,7 @@ internal sealed class Evidence
     }
 
     /// <summary>The same through the altered nets alone.</summary>
-    internal static Predicted? Within(Located at, Altered altered)
+    private static Predicted? Within(Located at, Altered altered)
     {
         if (at is { A: [var one], B: [var other] })
         {
@@ -244,19 +256,21 @@ internal sealed class Evidence
 
     /// <summary>Whether a supposition, or the drawing, makes a reading what it is.</summary>
     /// <param name="by">Null for the loom as drawn.</param>
-    internal bool IsExplained(Observation seen, Weighed? by)
-    {
-        var predicted = by is not null && Touches(seen, by.Altered) ? Predict(seen, by.Altered) : AsDrawn(seen);
-        return seen.Moved
-            ? predicted is null || IsJoined(seen) || (by is not null && by.Faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5))
-            : !Contradicts(seen, predicted) && Math.Abs(Off(seen, predicted)) <= Suspicious;
-    }
+    internal bool IsExplained(Observation seen, Weighed? by) =>
+        by is not null && Touches(seen, by.Altered) ? IsExplained(seen, Predict(seen, by.Altered), by.Faults) : IsExplained(seen, AsDrawn(seen), by is null ? [] : by.Faults);
+
+    private bool IsExplained(Observation seen, Predicted? predicted, IReadOnlyList<Fault> faults) => seen.Moved
+        ? predicted is null || IsJoined(seen) || faults.OfType<IntermittentFault>().Any(f => predicted.Of(drawn.PlaceOf(f.Wire)) > 0.5)
+        : !Contradicts(seen, predicted) && Math.Abs(Off(seen, predicted)) <= Suspicious;
 
     /// <summary>All readings that a supposition, or the drawing, does not explain, in no order.</summary>
     /// <param name="by">Null for the loom as drawn.</param>
     internal IReadOnlyList<Observation> Unexplained(Weighed? by) => by is null
         ? odd.Value
-        : [.. odd.Value.Where(o => !Touches(o, by.Altered)), .. Touching(by.Altered.Nets, by.Altered.Filled).Select(r => r.Seen).Where(o => !IsExplained(o, by))];
+        : [.. odd.Value.Where(o => !Touches(o, by.Altered)), .. Unexplained(Foresee(by.Altered), by.Faults)];
+
+    private IEnumerable<Observation> Unexplained(Foreseen foreseen, IReadOnlyList<Fault> faults) =>
+        foreseen.Readings.Select(r => r.Seen).Where((o, i) => !IsExplained(o, foreseen[i], faults));
 
     private static double Square(double x) => x * x;
 
@@ -271,13 +285,14 @@ internal sealed class Evidence
         list.Add(seen);
     }
 
-    private double Score(Located[] readings, Altered? altered, IReadOnlyCollection<int> loose)
+    /// <param name="predicting">What each would be, by its place among them.</param>
+    private double Score(Located[] readings, Func<int, Predicted?> predicting, IReadOnlyCollection<int> loose)
     {
         var score = 0.0;
         var valued = new List<Valued>();
-        foreach (var at in readings)
+        for (var i = 0; i < readings.Length; i++)
         {
-            var (seen, predicted) = (at.Seen, altered is null ? at.AsDrawn : Predict(at, altered));
+            var (seen, predicted) = (readings[i].Seen, predicting(i));
             if (seen.Moved)
             {
                 score += MovedScore(seen, predicted, loose);
@@ -307,10 +322,11 @@ internal sealed class Evidence
     {
         var valued = new List<Valued>();
         var slopes = new List<double>();
-        foreach (var at in Touching(altered.Nets, altered.Filled))
+        var foreseen = Foresee(altered);
+        for (var i = 0; i < foreseen.Readings.Length; i++)
         {
-            var seen = at.Seen;
-            if (!seen.Moved && IsJoined(seen) && valued.Count < Correlated.Most && Predict(at, altered) is { } predicted)
+            var seen = foreseen.Readings[i].Seen;
+            if (!seen.Moved && IsJoined(seen) && valued.Count < Correlated.Most && foreseen[i] is { } predicted)
             {
                 valued.Add(new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen))));
                 slopes.Add(predicted.Of(part));

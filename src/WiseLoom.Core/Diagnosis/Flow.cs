@@ -12,13 +12,18 @@ internal sealed class Flow
     /// <param name="shares">Amperes in each part that carries some, by its place in the metal; positive from its first node to its second. Kept, and sorted.</param>
     /// <param name="with">Ohms between the places if one part, by its place, had so many ohms more; null where no loop lies on the way.</param>
     internal Flow(double ohms, (int Part, double Share)[] shares, Func<int, double, double>? with)
-    {
-        (Ohms, Shares, this.with) = (ohms, shares, with);
-        Sort(shares);
-    }
+        : this(with, ohms, shares) => Sort(shares);
+
+    private Flow(Func<int, double, double>? with, double ohms, (int Part, double Share)[] sorted) => (Ohms, Shares, this.with) = (ohms, sorted, with);
 
     /// <summary>From a place to itself.</summary>
     internal static Flow Nowhere { get; } = new(0, [], null);
+
+    /// <summary>Whether a loop lies on the way, or may: then it does not go the same way when a part changes.</summary>
+    internal bool HasLoops => with is not null;
+
+    /// <summary>The same way with so many ohms more on it; no loop lies on it.</summary>
+    internal Flow Longer(double more) => new(null, Ohms + more, Shares);
 
     /// <summary>Mean between the two places.</summary>
     internal double Ohms { get; }

@@ -67,6 +67,12 @@ internal sealed class Metal
     private Dictionary<int, Lazy<ISolvedMetal>>? Looped() =>
         closed.Count == 0 ? null : closed.GroupBy(e => piece[parts[e].From]).ToDictionary(g => g.Key, g => new Lazy<ISolvedMetal>(() => g.Count() > MostLoops ? new WholeMetal(PartsOf(p => p == g.Key)) : new Loops(this, [.. g])));
 
+    /// <summary>Whether it is the same but for the ohms of its parts.</summary>
+    internal bool IsLike(Metal other) => ReferenceEquals(parts, other.parts);
+
+    /// <summary>The piece that a part is on.</summary>
+    internal int PieceOfPart(int place) => piece[parts[place].From];
+
     /// <summary>Whether any two of its nodes have more than one way between them.</summary>
     internal bool HasLoops => closed.Count > 0;
 

@@ -52,6 +52,29 @@ internal sealed class Predicted(Metal metal, Flow flow)
     /// <param name="part">Its place in the metal.</param>
     internal double With(int part, double added) => flow.With(part, added);
 
+    /// <summary>Whether it is of some metal, whatever ohms its parts have.</summary>
+    internal bool IsOf(Metal some) => metal.IsLike(some);
+
+    /// <summary>The same after one part got other ohms; null where it has to be worked out anew.</summary>
+    /// <param name="before">The metal, as it was.</param>
+    /// <param name="now">As it is then.</param>
+    /// <param name="part">Its place.</param>
+    internal Predicted? Resized(Metal before, Metal now, int part)
+    {
+        if (!IsOf(before))
+        {
+            return this;
+        }
+
+        if (flow.HasLoops)
+        {
+            return flow.Shares.Length > 0 && Array.TrueForAll(flow.Shares, s => metal.PieceOfPart(s.Part) is var piece && piece == metal.PieceOfPart(flow.Shares[0].Part) && piece != metal.PieceOfPart(part)) ? this : null;
+        }
+
+        var isSame = now.MeanOf(part) > 0 == before.MeanOf(part) > 0;
+        return flow.ShareOf(part) == 0 ? this : new(now, flow.Longer(now.MeanOf(part) - before.MeanOf(part))) { weights = isSame ? weights : null };
+    }
+
     /// <summary>Whether the current passes any of some wires.</summary>
     internal bool Passes(ReadOnlySpan<int> wires)
     {

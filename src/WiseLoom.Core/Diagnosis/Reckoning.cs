@@ -43,6 +43,12 @@ internal sealed class Reckoning
     /// <summary>So many pairs of wires that a bridge lies between are weighed while causes are looked for.</summary>
     private const int FewAlong = 6;
 
+    /// <summary>Where a bridge may lie between more pairs of nets than this, so many cavities of each, how well they fit and how likely they are before, and pairs of wires: these stand for the others until it is known which nets it joins.</summary>
+    private const int ManyBridged = 24, OfManyFitting = 3, OfManyLikely = 1, OfManyAlong = 1;
+
+    /// <summary>So many readings that the drawing denies are much to be explained by contacts that stand elsewhere.</summary>
+    private const int Many = 32;
+
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
     private readonly Suspects suspects;
@@ -51,9 +57,12 @@ internal sealed class Reckoning
     private readonly Placing placing;
     private readonly Priors priors;
     private readonly Dictionary<string, Weighed> singles;
+
+    /// <summary>Of readings that the drawing denies, the most that contacts that stand elsewhere explain by themselves.</summary>
+    private int explained;
     private readonly ConcurrentDictionary<Weighed, string> likeness = new(ReferenceEqualityComparer.Instance);
     private readonly ConcurrentDictionary<string, Lazy<List<Supposition>>> candidates = new(StringComparer.Ordinal);
-    private readonly ConcurrentDictionary<(int A, int B), Lazy<(List<Supposition> Cavities, List<Supposition> Along)>> bridges = [];
+    private readonly ConcurrentDictionary<(int A, int B, bool IsOfMany), Lazy<(List<Supposition> Cavities, List<Supposition> Along)>> bridges = [];
 
     /// <param name="known">Single faults that were weighed by all readings but the last; null for none.</param>
     internal Reckoning(DrawnLoom drawn, Evidence evidence, Suspects suspects, Priors priors, WaysBeside ways, IReadOnlyDictionary<string, Weighed>? known = null)
@@ -70,7 +79,7 @@ internal sealed class Reckoning
     internal List<Weighed> All(CancellationToken cancel)
     {
         var all = Singles(cancel);
-        return Open(all[0]).IsEmpty ? placing.Told(Refined([.. all, .. Beside(all)], cancel), falling => Refined(falling, cancel), cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
+        return Left(all[0]).IsEmpty ? placing.Told(Refined([.. all, .. Beside(all)], cancel), falling => Refined(falling, cancel), cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
     }
 
     /// <summary>Weighs what was left once more, with one more reading; nothing new is looked for.</summary>
@@ -80,13 +89,13 @@ internal sealed class Reckoning
     {
         var last = evidence.Locate(evidence.All[^1]);
         var falling = Refined([.. left.Each(w => weighing.Again(w, last), cancel)], cancel);
-        if (!Open(falling[0]).IsEmpty)
+        if (!Left(falling[0]).IsEmpty)
         {
             return null;
         }
 
         falling = placing.Again(falling, all => Refined(all, cancel), cancel);
-        return Open(falling[0]).IsEmpty ? falling : null;
+        return Left(falling[0]).IsEmpty ? falling : null;
     }
 
     /// <summary>Single faults that suppositions are made of.</summary>
@@ -98,10 +107,9 @@ internal sealed class Reckoning
     internal List<Weighed> Singles(CancellationToken cancel)
     {
         var all = new List<Weighed> { new([], Math.Log(priors.Nothing), 0, new Altered(drawn, [], new HashSet<int>())) };
-        var open = Open(null);
+        var open = Left(null);
 
-        // Side by side; what others ask of them later waits for nobody.
-        _ = open.Bridged.ToList().Each(BridgesOf, cancel);
+        Prepare(open, cancel);
         var some = Candidates(open);
         WeighSingles(some, cancel);
         return Refined([.. all, .. some.Select(Single)], cancel);
@@ -116,6 +124,9 @@ internal sealed class Reckoning
                where string.CompareOrdinal(FaultKeys.Of(one.Faults[0]), FaultKeys.Of(other.Faults[0])) < 0 && !one.Altered.Nets.Overlaps(other.Altered.Nets)
                select Together(one, other);
     }
+
+    /// <summary>What a supposition leaves; null for the loom as drawn.</summary>
+    private Unexplained Left(Weighed? by) => Unexplained.Of(drawn, evidence, by);
 
     private Weighed Together(Weighed one, Weighed other)
     {
@@ -137,25 +148,29 @@ internal sealed class Reckoning
     private List<Supposition> Candidates(Unexplained open) => candidates.GetOrAdd(open.Key, _ => new(() =>
     {
         var others = suspects.Of(open.Apart, open.Off, open.Broken).DistinctBy(s => s.Key);
-        var bridged = open.Bridged.Select(BridgesOf).ToList();
+        var bridged = open.Bridged.Select(nets => BridgesOf(nets, open.Bridged.Count > ManyBridged)).ToList();
         return [.. others, .. bridged.SelectMany(b => b.Cavities), .. bridged.SelectMany(b => b.Along)];
     })).Value;
 
-    private (List<Supposition> Cavities, List<Supposition> Along) BridgesOf((int A, int B) nets) => bridges.GetOrAdd(nets, _ => new(() => Bridges(nets))).Value;
+    /// <summary>Bridges that may be behind what is unexplained, side by side: what asks for them later waits for nobody.</summary>
+    private void Prepare(Unexplained open, CancellationToken cancel) => _ = open.Bridged.ToList().Each(nets => BridgesOf(nets, open.Bridged.Count > ManyBridged), cancel);
+
+    private (List<Supposition> Cavities, List<Supposition> Along) BridgesOf((int A, int B) nets, bool isOfMany) =>
+        bridges.GetOrAdd((nets.A, nets.B, isOfMany), _ => new(() => isOfMany ? Bridges(nets, OfManyFitting, OfManyLikely, OfManyAlong) : Bridges(nets, MostBridges, MostLikely, FewAlong))).Value;
 
     /// <summary>Bridges between two nets: between cavities, and between wires where the readings can say how far along.</summary>
-    private (List<Supposition> Cavities, List<Supposition> Along) Bridges((int A, int B) nets)
+    private (List<Supposition> Cavities, List<Supposition> Along) Bridges((int A, int B) nets, int mostFitting, int mostLikely, int mostAlong)
     {
         var between = suspects.Between(nets.A, nets.B).ToList();
-        if (between.Count > MostBridges)
+        if (between.Count > mostFitting)
         {
             // Another fault may spoil the fit: the likeliest places are weighed whatever it says.
             var touching = evidence.Touching([nets.A, nets.B], []);
-            var fitting = between.OrderByDescending(s => s.Supposed.LogPrior + evidence.Bridged(touching, s.A, s.B)).Take(MostBridges);
-            between = [.. fitting.Union(between.OrderByDescending(s => s.Supposed.LogPrior).Take(MostLikely))];
+            var fitting = between.OrderByDescending(s => s.Supposed.LogPrior + evidence.Bridged(touching, s.A, s.B)).Take(mostFitting);
+            between = [.. fitting.Union(between.OrderByDescending(s => s.Supposed.LogPrior).Take(mostLikely))];
         }
 
-        return (between.ConvertAll(b => b.Supposed), [.. along.Between(nets.A, nets.B, FewAlong).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth))]);
+        return (between.ConvertAll(b => b.Supposed), [.. along.Between(nets.A, nets.B, mostAlong).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth))]);
     }
 
     /// <summary>One that was weighed.</summary>
@@ -164,12 +179,16 @@ internal sealed class Reckoning
     /// <summary>Weighs those that were not yet.</summary>
     private void WeighSingles(IEnumerable<Supposition> some, CancellationToken cancel)
     {
-        var anew = some.Where(s => !singles.ContainsKey(s.Key)).DistinctBy(s => s.Key).ToList();
-        foreach (var (key, weighed) in anew.Each(s => (s.Key, weighing.Weigh(s)), cancel))
+        var anew = some.Where(s => !singles.ContainsKey(s.Key)).DistinctBy(s => s.Key).ToList().Each(s => (Single: s, Denials: weighing.Denied(s)), cancel);
+        explained = Math.Max(explained, anew.Max(s => -s.Denials?.More) ?? 0);
+        foreach (var (key, weighed) in anew.Each(s => (s.Single.Key, s.Denials is { } denials ? weighing.WeighMoved(s.Single, denials, IsBehind(-denials.More, explained, Many)) : weighing.Weigh(s.Single)), cancel))
         {
-            singles.Add(key, weighed);
+            singles.Add(key, weighed.Bare());
         }
     }
+
+    /// <summary>Where one explains much, what explains less than a quarter of that is no single fault, and of two not the first.</summary>
+    private static bool IsBehind(double explained, double best, double much) => best > much && explained < best / 4;
 
     /// <summary>Two at once: each of the best singles, with whatever would explain what it leaves.</summary>
     private List<Weighed> Pairs(List<Weighed> singlesFalling, CancellationToken cancel)
@@ -177,6 +196,7 @@ internal sealed class Reckoning
         var firsts = singlesFalling.Where(s => s.Faults.Length == 1).Take(Firsts * 4).GroupBy(Likeness).SelectMany(g => g.Take(FirstsAlike).Union(g.Where(s => s.Faults is [ShortFault { AlongMm: not null }]).Take(1))).OrderByDescending(s => s.Score).Take(Firsts).ToList();
         var are = firsts.Select(Likeness).ToHashSet(StringComparer.Ordinal);
         firsts.AddRange(singlesFalling.Where(s => s.Faults is [ShortFault]).DistinctBy(Likeness).Where(s => !are.Contains(Likeness(s))).Take(FirstBridges));
+        firsts.RemoveAll(f => IsBehind(f.Gain, firsts[0].Gain, -Evidence.Impossible * Many));
         var tried = firsts.Each(f => (First: f, Seconds: Behind(f)), cancel);
         WeighSingles(tried.SelectMany(s => s.Seconds.Select(o => o.Other)), cancel);
         var seen = new HashSet<string>(StringComparer.Ordinal);
@@ -192,7 +212,7 @@ internal sealed class Reckoning
         foreach (var some in close.GroupBy(l => l.Denials.More).OrderBy(g => g.Key))
         {
             found.AddRange(some.ToList().Each(weighing.WeighLaid, cancel));
-            if (Open(found.MaxBy(w => w.Score)).IsEmpty)
+            if (Left(found.MaxBy(w => w.Score)).IsEmpty)
             {
                 break;
             }
@@ -204,8 +224,9 @@ internal sealed class Reckoning
         // All that may be behind what a first leaves, each with how much of it.
         List<(Supposition Other, double Left)> Behind(Weighed first)
         {
-            var left = new LeftOver(drawn, evidence, first);
-            return Candidates(Open(first)).ConvertAll(o => (o, left.Of(o.Faults[0])));
+            var (left, open) = (new LeftOver(drawn, evidence, first), Left(first));
+            Prepare(open, cancel);
+            return Candidates(open).ConvertAll(o => (o, left.Of(o.Faults[0])));
         }
 
         IEnumerable<Supposition> Among(List<(Supposition Other, double Left)> all)
@@ -250,77 +271,5 @@ internal sealed class Reckoning
         var moved = astray.Moved(drawn.Loom);
         string Of(string place) => ProbePoint.Parse(place) is var p && p.Connector == astray.Connector && moved.TryGetValue(p.Cavity, out var now) ? new ProbePoint(p.Connector, now).ToString() : place;
         return bridge with { A = Of(bridge.A), B = Of(bridge.B) };
-    }
-
-    /// <summary>What a supposition leaves unexplained; null for the loom as drawn.</summary>
-    private Unexplained Open(Weighed? with)
-    {
-        var (apart, off, broken, bridged) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>(), new HashSet<(int, int)>());
-        var plugged = new List<int>();
-        foreach (var seen in evidence.Unexplained(with))
-        {
-            var predicted = with is not null && evidence.Touches(seen, with.Altered) ? evidence.Predict(seen, with.Altered) : evidence.AsDrawn(seen);
-            var (own, far) = (Nets(seen.A, with), Nets(seen.B ?? [], with));
-            if (seen.Moved)
-            {
-                broken.UnionWith(own);
-            }
-            else if (evidence.Contradicts(seen, predicted))
-            {
-                apart.UnionWith(own.Concat(far));
-                if (predicted is null)
-                {
-                    bridged.UnionWith(own.SelectMany(a => far.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
-                    plugged.AddRange(seen.B is null ? own : []);
-                }
-            }
-            else
-            {
-                off.UnionWith(own.Concat(far));
-                if (with is { Faults: [ShortFault] })
-                {
-                    // Within what a bridge joins, contacts that stand elsewhere show by values alone.
-                    apart.UnionWith(own.Concat(far));
-                }
-
-                bridged.UnionWith(own.SelectMany(a => far.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
-            }
-        }
-
-        // What touches a net that does not stand apart: another such, or one that was never held against all others.
-        if (plugged.Count > 0)
-        {
-            var partners = plugged.Concat(drawn.Graph.Nets.Where(n => n.Points.Length > 0 && !(evidence.StoodApart(n.Number) && IsWhole(n, with))).Select(n => n.Number)).Distinct().ToList();
-            bridged.UnionWith(plugged.SelectMany(a => partners.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b)))));
-        }
-
-        return new(apart, off, broken, bridged);
-    }
-
-    /// <summary>Whether metal still joins all places of a net.</summary>
-    private static bool IsWhole(Net net, Weighed? with) => with?.Altered.Nets.Contains(net.Number) != true || net.Points.Select(p => with.Altered.PieceOf(p.ToString())).Distinct().Count() == 1;
-
-    /// <summary>The nets of some places; where contacts stand elsewhere, those too whose wires came there.</summary>
-    private HashSet<int> Nets(ImmutableArray<ProbePoint> points, Weighed? with)
-    {
-        HashSet<int> nets = [.. points.Select(drawn.NetOf).Where(n => n >= 0)];
-        if (with is { Faults: [CavityFault] })
-        {
-            nets.UnionWith(points.SelectMany(with.Altered.DrawnNetsAt));
-        }
-
-        return nets;
-    }
-
-    /// <param name="Apart">Nets with a place that should be joined to another and is not, or the other way round.</param>
-    /// <param name="Off">Nets with a value that copper and meter do not explain.</param>
-    /// <param name="Broken">Nets in which a pair broke while it was moved.</param>
-    /// <param name="Bridged">Pairs of nets between which metal was found.</param>
-    private sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet<int> Broken, HashSet<(int, int)> Bridged)
-    {
-        internal bool IsEmpty => Apart.Count + Off.Count + Broken.Count == 0;
-
-        /// <summary>The same for the same, in any order.</summary>
-        internal string Key => $"{string.Join(' ', Apart.Order())}|{string.Join(' ', Off.Order())}|{string.Join(' ', Broken.Order())}|{string.Join(' ', Bridged.Order())}";
     }
 }

@@ -19,6 +19,17 @@ internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, doubl
 
     internal Altered Altered => Laid.Value;
 
+    /// <summary>The same without what readings would be, which is worked out anew when it is asked for again: of thousands that would be much to keep.</summary>
+    internal Weighed Bare()
+    {
+        if (Laid.IsValueCreated)
+        {
+            Altered.Foreseen = null;
+        }
+
+        return this;
+    }
+
     /// <summary>How many readings say joined where it joins nothing, or the other way round; null while that was not asked.</summary>
     internal int? Denials { get; init; }
 
@@ -51,16 +62,18 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     private readonly ConcurrentDictionary<string, double> alone = new(StringComparer.Ordinal);
 
     /// <summary>Weighs one; the sizes of its poor joints and bridges are fitted first.</summary>
-    internal Weighed Weigh(Supposition supposed)
-    {
-        if (supposed.Faults is not [CavityFault only])
-        {
-            return WeighLaid(Lay(supposed));
-        }
+    internal Weighed Weigh(Supposition supposed) => Denied(supposed) is { } denials ? WeighMoved(supposed, denials) : WeighLaid(Lay(supposed));
 
-        var denials = evidence.Denied(only);
-        var weighed = denials.Out is { } denied
-            ? new(supposed.Faults, supposed.LogPrior + denied, denied, new Lazy<Altered>(() => Alter(supposed.Faults)))
+    /// <summary>What readings deny of contacts that stand elsewhere: told before any metal is laid out. Null for all else.</summary>
+    internal Evidence.Denials? Denied(Supposition supposed) => supposed.Faults is [CavityFault only] ? evidence.Denied(only) : null;
+
+    /// <summary>The same for contacts that stand elsewhere.</summary>
+    /// <param name="isBehind">It is far behind others by what is denied alone: no value would change that, and none is asked.</param>
+    internal Weighed WeighMoved(Supposition supposed, Evidence.Denials denials, bool isBehind = false)
+    {
+        var gain = denials.Out ?? (isBehind ? Evidence.Impossible * denials.More : (double?)null);
+        var weighed = gain is { } known
+            ? new(supposed.Faults, supposed.LogPrior + known, known, new Lazy<Altered>(() => Alter(supposed.Faults)))
             : Fitted(supposed, Alter(supposed.Faults));
         return weighed with { Denials = denials.Wrong };
     }
@@ -184,7 +197,8 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         var place = metal.PlaceOf(PartOf(faults, at));
         Altered With(double ohm) => Alter(faults.SetItem(at, Sized(faults[at], ohm)));
         var without = new Lazy<Altered>(() => With(0));
-        var shows = evidence.Touching(metal.Nets, []).Where(r => !r.Seen.Moved && Evidence.IsJoined(r.Seen)).Select(Shown).OfType<Shows>().Where(s => s.As.Ohms - s.At0 > 1e-3).ToList();
+        var foreseen = evidence.Foresee(metal);
+        var shows = foreseen.Readings.Select((r, i) => r.Seen.Moved || !Evidence.IsJoined(r.Seen) ? null : Shown(r, foreseen[i])).OfType<Shows>().Where(s => s.As.Ohms - s.At0 > 1e-3).ToList();
         if (shows.Count == 0)
         {
             return (isBridge ? 0 : 1, 0);
@@ -213,10 +227,10 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             return Math.Sqrt(from * to);
         }
 
-        Shows? Shown(Located at)
+        Shows? Shown(Located at, Predicted? predicted)
         {
             var seen = at.Seen;
-            if (metal.Keeps(at) || Evidence.Within(at, metal) is not { } predicted)
+            if (predicted is null || !metal.Makes(predicted))
             {
                 return null;
             }
