@@ -35,7 +35,7 @@ public sealed class RankingLawsTests
         var random = new Random(seed);
         ImmutableArray<ProbePoint> near = [.. metal.Points.OrderBy(_ => random.Next()).Take(12)];
         return near.All(a => near.Where(b => b != a).Select(b => Observation.Of(a, b, null)).Append(Observation.Of(a, null, null))
-            .All(o => own.NetOf(a) < 0 && o.B is null || moved.Joins(o) == evidence.Predict(o, metal) is not null));
+            .All(o => own.NetOf(a) < 0 && o.B is null || moved.Joins(Located.Of(own, o)) == evidence.Predict(o, metal) is not null));
     }, iter: 120);
 
     /// <summary>More in series with one wire by the rank-one formula, against the net solved anew with it.</summary>

@@ -117,7 +117,7 @@ internal sealed class Evidence
     internal double Gain(Altered altered, IReadOnlyCollection<int> loose)
     {
         var foreseen = Foresee(altered);
-        return Score(foreseen.Readings, i => foreseen[i], loose) - Found(altered.Nets, altered.Filled).AsDrawn.Value;
+        return Score(foreseen.Readings, i => foreseen[i], loose) - foreseen.Touched.AsDrawn.Value;
     }
 
     /// <summary>What the readings that touch some altered nets would be; known of the same metal by fewer readings, it goes on from that.</summary>
@@ -126,20 +126,20 @@ internal sealed class Evidence
         var known = altered.Foreseen;
         if (known?.IsOf(this) != true)
         {
-            altered.Foreseen = known = new(this, altered, Found(altered.Nets, altered.Filled).Readings, known);
+            altered.Foreseen = known = new(this, altered, Found(altered.Nets, altered.Filled), known);
         }
 
         return known;
     }
 
     /// <summary>What says joined and apart wrongly, of the readings that some faults touch.</summary>
-    internal Denials Denied(Altered altered) => Denied(Found(altered.Nets, altered.Filled), r => r.Joins(altered));
+    internal Denials Denied(Altered altered) => Denied(Foresee(altered).Touched, r => r.Joins(altered));
 
     /// <summary>The same for contacts that stand elsewhere: by which nets the cavities then hold, without laying out any metal.</summary>
     internal Denials Denied(CavityFault fault)
     {
         var moved = new MovedContacts(drawn, fault);
-        return Denied(Found(moved.Nets, moved.Empty), r => moved.Joins(r.Seen));
+        return Denied(Found(moved.Nets, moved.Empty), moved.Joins);
     }
 
     private static Denials Denied(Touched touched, Func<Located, bool> joins)
@@ -359,8 +359,4 @@ internal sealed class Evidence
         /// <summary>What is denied more often than the drawing is out, whatever its values: how much less likely it is; null when it is not out.</summary>
         internal double? Out => More > 0 || (More == 0 && Wrong > 0) ? Impossible * (1 + More) : null;
     }
-
-    /// <param name="AsDrawn">Their score with the loom as drawn.</param>
-    /// <param name="DeniedAsDrawn">How many of them deny the drawing.</param>
-    private sealed record Touched(Located[] Readings, Lazy<double> AsDrawn, Lazy<int> DeniedAsDrawn);
 }

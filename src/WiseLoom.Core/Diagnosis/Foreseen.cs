@@ -12,24 +12,27 @@ internal sealed class Foreseen
     /// <summary>By reading.</summary>
     private readonly object?[] known;
 
-    /// <param name="readings">Of <paramref name="evidence"/>, those that touch the metal.</param>
+    /// <param name="touched">Of <paramref name="evidence"/>, what touches the metal.</param>
     /// <param name="before">The same by fewer readings, in the same order; null where nothing is known.</param>
-    internal Foreseen(Evidence evidence, Altered metal, Located[] readings, Foreseen? before)
-        : this(evidence, metal, readings, new object?[readings.Length])
+    internal Foreseen(Evidence evidence, Altered metal, Touched touched, Foreseen? before)
+        : this(evidence, metal, touched, new object?[touched.Readings.Length])
     {
-        for (int i = 0, k = 0; before is not null && k < before.Readings.Length && i < readings.Length; i++)
+        for (int i = 0, k = 0; before is not null && k < before.Readings.Length && i < Readings.Length; i++)
         {
-            if (ReferenceEquals(readings[i], before.Readings[k]))
+            if (ReferenceEquals(Readings[i], before.Readings[k]))
             {
                 known[i] = before.known[k++];
             }
         }
     }
 
-    private Foreseen(Evidence evidence, Altered metal, Located[] readings, object?[] known) => (this.evidence, this.metal, Readings, this.known) = (evidence, metal, readings, known);
+    private Foreseen(Evidence evidence, Altered metal, Touched touched, object?[] known) => (this.evidence, this.metal, Touched, this.known) = (evidence, metal, touched, known);
+
+    /// <summary>What touches the metal, as drawn.</summary>
+    internal Touched Touched { get; }
 
     /// <summary>Those that touch the metal.</summary>
-    internal Located[] Readings { get; }
+    internal Located[] Readings => Touched.Readings;
 
     /// <summary>Whether it is of some evidence.</summary>
     internal bool IsOf(Evidence some) => ReferenceEquals(evidence, some);
@@ -49,5 +52,10 @@ internal sealed class Foreseen
     /// <param name="other">The metal then.</param>
     /// <param name="resized">Says of what was predicted what it is then; null where it has to be worked out anew.</param>
     internal Foreseen Resized(Altered other, Func<Predicted, Predicted?> resized) =>
-        new(evidence, other, Readings, Array.ConvertAll(known, k => k is Predicted predicted ? resized(predicted) : k));
+        new(evidence, other, Touched, Array.ConvertAll(known, k => k is Predicted predicted ? resized(predicted) : k));
 }
+
+/// <summary>Readings that touch some drawn nets, with what they say of the drawing.</summary>
+/// <param name="AsDrawn">Their score with the loom as drawn.</param>
+/// <param name="DeniedAsDrawn">How many of them deny the drawing.</param>
+internal sealed record Touched(Located[] Readings, Lazy<double> AsDrawn, Lazy<int> DeniedAsDrawn);

@@ -12,8 +12,21 @@ internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<in
     internal static Located Of(DrawnLoom drawn, Observation seen)
     {
         Spot[] a = [.. seen.A.Select(drawn.SpotOf)];
-        Spot[]? b = seen.B is { } far ? [.. far.Select(drawn.SpotOf)] : null;
-        return new(seen, a, b, a.Select(s => s.Net).ToHashSet(), b is null ? null : Joined(drawn, a, b), a is [var one] && b is [var other] && one.Net >= 0 && one.Net == other.Net && !drawn.AsDrawn(one.Net).HasLoops);
+        if (seen.B is not { } far)
+        {
+            return new(seen, a, null, Own(), null, false);
+        }
+
+        Spot[] b = [.. far.Select(drawn.SpotOf)];
+        if (a is not [var one] || b is not [var other])
+        {
+            return new(seen, a, b, Own(), Joined(drawn, a, b), false);
+        }
+
+        var net = one.Net >= 0 && one.Net == other.Net ? drawn.AsDrawn(one.Net) : null;
+        return new(seen, a, b, Own(), net?.Between([one.Node], [other.Node]), net?.HasLoops == false);
+
+        HashSet<int> Own() => [.. a.Select(s => s.Net)];
     }
 
     /// <summary>Whether metal joins its two sides in the drawing, without asking by how much.</summary>

@@ -6,55 +6,75 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Which net each cavity of a connector holds when contacts stand elsewhere: a contact takes its net along, and no net is cut.</summary>
 internal sealed class MovedContacts
 {
-    private readonly DrawnLoom drawn;
-    private readonly Dictionary<ProbePoint, int> holds = [];
+    /// <summary>Of each cavity whose contact goes, or where one comes to, the net that it holds then; negative for none.</summary>
+    private readonly Dictionary<Spot, int> holds = [];
+
+    /// <summary>Of a net that moves, the drawn nets whose places it is at then: its own, as long as one of its places stays, and those it moves into.</summary>
     private readonly Dictionary<int, HashSet<int>> drawnOn = [];
 
     internal MovedContacts(DrawnLoom drawn, CavityFault fault)
     {
-        this.drawn = drawn;
-        var moves = fault.Moved(drawn.Loom).Where(m => m.Key != m.Value).Select(m => (From: new ProbePoint(fault.Connector, m.Key), To: new ProbePoint(fault.Connector, m.Value)))
-            .Select(m => (m.From, m.To, Net: drawn.NetOf(m.From))).Where(m => m.Net >= 0).ToList();
-        foreach (var move in moves)
+        var goes = new Dictionary<int, int>();
+        foreach (var (from, to) in fault.Moved(drawn.Loom))
         {
-            holds.TryAdd(move.From, -1);
-            holds[move.To] = move.Net;
-        }
-
-        foreach (var net in moves.GroupBy(m => m.Net))
-        {
-            // Drawn nets whose places a net comes to: its own, as long as one of its places stays, and those it moves into.
-            var on = net.Select(m => drawn.NetOf(m.To)).Where(n => n >= 0).ToHashSet();
-            if (drawn.Graph.Nets[net.Key].Points.Length > net.Count())
+            if (from == to || drawn.SpotOf(new(fault.Connector, from)) is not { Net: >= 0 } here)
             {
-                on.Add(net.Key);
+                continue;
             }
 
-            drawnOn.Add(net.Key, on);
+            var point = new ProbePoint(fault.Connector, to);
+            var there = drawn.SpotOf(point);
+            holds.TryAdd(here, -1);
+            holds[there] = here.Net;
+            goes[here.Net] = goes.GetValueOrDefault(here.Net) + 1;
+            Nets.Add(here.Net);
+            if (!drawnOn.TryGetValue(here.Net, out var on))
+            {
+                drawnOn.Add(here.Net, on = []);
+            }
+
+            if (there.Net >= 0)
+            {
+                Nets.Add(there.Net);
+                on.Add(there.Net);
+            }
+            else
+            {
+                Empty.Add(point);
+            }
         }
 
-        Nets = [.. moves.Select(m => m.Net).Concat(moves.Select(m => drawn.NetOf(m.To)).Where(n => n >= 0))];
-        Empty = [.. moves.Select(m => m.To).Where(p => drawn.NetOf(p) < 0)];
+        foreach (var (net, count) in goes)
+        {
+            if (drawn.Graph.Nets[net].Points.Length > count)
+            {
+                drawnOn[net].Add(net);
+            }
+        }
     }
 
     /// <summary>Drawn nets that it touches.</summary>
-    internal HashSet<int> Nets { get; }
+    internal HashSet<int> Nets { get; } = [];
 
     /// <summary>Cavities without a wire that it fills.</summary>
-    internal List<ProbePoint> Empty { get; }
+    internal List<ProbePoint> Empty { get; } = [];
 
     /// <summary>Whether metal would join the two sides of a reading.</summary>
-    internal bool Joins(Observation seen)
+    internal bool Joins(Located seen)
     {
-        if (seen.B is { } far)
+        foreach (var near in seen.A)
         {
-            var other = far.Select(NetAt).ToHashSet();
-            return seen.A.Any(p => NetAt(p) is var net && net >= 0 && other.Contains(net));
+            if (NetAt(near) is var net and >= 0 && (seen.B is { } far ? Array.Exists(far, s => NetAt(s) == net) : IsAtStranger(net, seen.Own)))
+            {
+                return true;
+            }
         }
 
-        var own = seen.A.Select(drawn.NetOf).ToHashSet();
-        return seen.A.Any(p => NetAt(p) is var net && net >= 0 && (drawnOn.TryGetValue(net, out var on) ? on.Any(n => !own.Contains(n)) : !own.Contains(net)));
+        return false;
     }
 
-    private int NetAt(ProbePoint point) => holds.TryGetValue(point, out var net) ? net : drawn.NetOf(point);
+    /// <summary>Whether a net is at a place that is drawn in none of some nets.</summary>
+    private bool IsAtStranger(int net, HashSet<int> own) => drawnOn.TryGetValue(net, out var on) ? !on.IsSubsetOf(own) : !own.Contains(net);
+
+    private int NetAt(Spot spot) => holds.TryGetValue(spot, out var net) ? net : spot.Net;
 }
