@@ -15,6 +15,9 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
     /// <summary>Pairs of wires that a bridge may lie between, as far as they are compared.</summary>
     private const int MostAlong = 150;
 
+    /// <summary>And so many where both of two lie elsewhere.</summary>
+    private const int MostAlongBoth = 100;
+
     /// <summary>Pairs within one piece that are compared at most.</summary>
     private const int MostPairs = 1500;
 
@@ -88,16 +91,22 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         return pieces.Values.All(p => Close(p, a, b));
     }
 
-    /// <summary>A bridge at other places along the wires of its circuits, as far as the meter cannot tell them from it.</summary>
-    internal IEnumerable<ImmutableArray<Fault>> Along(Weighed one, CancellationToken cancel)
+    /// <summary>A bridge at other places along the wires of its circuits, as far as the meter cannot tell them from it; of two bridges each by itself, then both.</summary>
+    internal List<ImmutableArray<Fault>> Along(Weighed one, CancellationToken cancel)
     {
-        var elsewhere = from at in Enumerable.Range(0, one.Faults.Length)
-                        where one.Faults[at] is ShortFault
-                        let bridge = (ShortFault)one.Faults[at]
-                        from other in ways.Of(one.Faults.RemoveAt(at)).Elsewhere(bridge).Where(o => o.A != bridge.A || o.B != bridge.B).Take(MostAlong)
-                        select one.Faults.SetItem(at, other);
-        var all = elsewhere.ToList();
-        return all.Zip(all.Each(faults => Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }), cancel)).Where(x => x.Second).Select(x => x.First);
+        var bridges = one.Faults.Index().Where(f => f.Item is ShortFault).Select(f => (f.Index, Bridge: (ShortFault)f.Item)).ToList();
+        var elsewhere = bridges.ConvertAll(x => Same(ways.Of(one.Faults.RemoveAt(x.Index)).Elsewhere(x.Bridge).Where(o => o.A != x.Bridge.A || o.B != x.Bridge.B).Take(MostAlong).Select(o => one.Faults.SetItem(x.Index, o))));
+        return [.. elsewhere.SelectMany(e => e), .. elsewhere is [var first, var second] ? Same(Both(first, second)) : []];
+
+        List<ImmutableArray<Fault>> Same(IEnumerable<ImmutableArray<Fault>> some)
+        {
+            var all = some.ToList();
+            return [.. all.Zip(all.Each(faults => Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }), cancel)).Where(x => x.Second).Select(x => x.First)];
+        }
+
+        // The best of each with the best of the other first.
+        IEnumerable<ImmutableArray<Fault>> Both(List<ImmutableArray<Fault>> some, List<ImmutableArray<Fault>> others) =>
+            (from a in some.Index() from b in others.Index() orderby a.Index + b.Index select a.Item.SetItem(bridges[1].Index, b.Item[bridges[1].Index])).Take(MostAlongBoth);
     }
 
     /// <summary>The same fault said in other words: a wire that is missing or open at either end, a poor joint at either end.</summary>

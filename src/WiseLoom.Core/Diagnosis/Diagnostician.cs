@@ -133,7 +133,7 @@ public sealed class Diagnostician
         if (next.Measurement is null)
         {
             // Nothing more will tell them apart: then the group holds all places of a bridge that read the same.
-            var (first, along) = (groups[0].Members[0], alike.Along(groups[0].Members[0], cancel).ToList());
+            var (first, along) = (groups[0].Members[0], alike.Along(groups[0].Members[0], cancel));
             told = told with { Ranking = ranking.SetItem(0, ranking[0] with { Alike = [.. ranking[0].Alike, .. along], Sentence = sentences.Of(first) + sentences.Others(first.Faults, groups[0].Members.Skip(1).Select(m => m.Faults).Concat(along)) }) };
         }
 

@@ -98,16 +98,16 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         {
             var besides = x.w.Faults.Remove(x.b);
             var there = ways.Of(besides);
-            return (Besides: besides, Bridge: x.b, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, x.w.Score, x.Denials);
+            return (Besides: besides, Bridge: x.b, Pieces: isWorth(x.w, x.b, there) ? there.Pieces(x.b) : null, x.w.Score, x.Denials, Before: Before(besides, x.b, x.w));
         }, cancel).Where(x => x.Pieces is not null).ToList();
         var distinct = places.DistinctBy(x => $"{string.Join(' ', x.Besides.Select(FaultKeys.Of))} {x.Pieces}").ToList();
 
         // Beside the likeliest as these are by themselves: as long as a bridge is not placed, it spoils the size of the other too.
         var beside = distinct.Select(x => (x.Bridge, x.Denials, Alone: x.Besides.Length == 1 ? singles.GetValueOrDefault(FaultKeys.Of(x.Besides[0])) : null)).Where(x => x.Alone is not null)
-            .OrderByDescending(x => x.Alone!.Score).ThenBy(x => x.Denials).Take(MostBeside).Select(x => (Besides: x.Alone!.Faults, x.Bridge));
+            .OrderByDescending(x => x.Alone!.Score).ThenBy(x => x.Denials).Take(MostBeside).Select(x => (Besides: x.Alone!.Faults, x.Bridge, Before: priors.LogSecond + x.Alone.LogPrior));
         var undenied = distinct.OrderBy(x => x.Denials).ThenByDescending(x => x.Score).DistinctBy(x => x.Besides.FirstOrDefault()?.GetType());
-        var anew = distinct.Take(MostPlaced).Union(undenied).Select(x => (x.Besides, x.Bridge)).Concat(beside).ToList();
-        return Merged(falling, Anew(falling[0].Score, anew.Each(x => Places(x.Besides, x.Bridge, ways.Of(x.Besides), most), cancel), cancel));
+        var anew = distinct.Take(MostPlaced).Union(undenied).Select(x => (x.Besides, x.Bridge, x.Before)).Concat(beside).ToList();
+        return Merged(falling, Anew(falling[0].Score, anew.Each(x => Places(x.Besides, x.Bridge, x.Before, ways.Of(x.Besides), most), cancel), cancel));
     }
 
     /// <summary>Weighs places of some bridges, the best of each first: where those are far behind, so are its others.</summary>
@@ -122,16 +122,18 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         return [.. first, .. near.SelectMany(of => places[of].Skip(FirstOfEach)).ToList().Each(WeighedAt, cancel)];
     }
 
-    /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
-    /// <returns>The best first, by how ill they fit and how likely they are before; without those that are far behind.</returns>
-    private List<Supposition> Places(ImmutableArray<Fault> besides, ShortFault bridge, AlongTheWay there, int most)
-    {
-        var before = besides.Length == 0 ? 0 : priors.LogSecond + (singles.GetValueOrDefault(FaultKeys.Of(besides[0])) is { } known ? known.LogPrior : double.NaN);
-        if (double.IsNaN(before))
-        {
-            return [];
-        }
+    /// <summary>How likely a fault beside a bridge is before anything is read, with there being two; a logarithm. A bridge that was placed beside another need not have been weighed by itself.</summary>
+    private double Before(ImmutableArray<Fault> besides, ShortFault bridge, Weighed both) =>
+        besides is not [var other] ? 0
+        : singles.GetValueOrDefault(FaultKeys.Of(other)) is { } known ? priors.LogSecond + known.LogPrior
+        : singles.GetValueOrDefault(FaultKeys.Of(bridge)) is { } own ? both.LogPrior - own.LogPrior
+        : (both.LogPrior + priors.LogSecond) / 2;
 
+    /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
+    /// <param name="before">How likely the others are, see <see cref="Before"/>.</param>
+    /// <returns>The best first, by how ill they fit and how likely they are before; without those that are far behind.</returns>
+    private List<Supposition> Places(ImmutableArray<Fault> besides, ShortFault bridge, double before, AlongTheWay there, int most)
+    {
         var cavities = there.Cavities(bridge, MoreAlong, suspects.LogBridge, suspects.LogLikeliest).Select(c => (Fault: new ShortFault(c.A.ToString(), c.B.ToString(), double.NaN), c.Prior, c.Misfit));
         var along = there.Between(bridge, most).Select(x => (Fault: x.Fault with { Ohm = double.NaN }, Prior: suspects.LogAlong + x.LogWidth, x.PoorEnd, x.Misfit));
         var places = cavities.Select(c => (c.Fault, c.Prior, PoorEnd: (string?)null, c.Misfit)).Concat(along).ToList();
