@@ -81,6 +81,12 @@ public sealed class Diagnostician
 
         // One plug that is filled wrongly may open every pair too: then the next measurement tells, and the lead is named beside it.
         var told = Tell(leaning, evidence, ways, weighed, witness, hands, cancel);
+        if (told.Next is null && witness is null && reckoning.Doubted(weighed, cancel) is { } doubted)
+        {
+            weighed = doubted;
+            told = Tell(leaning, evidence, ways, weighed, witness, hands, cancel);
+        }
+
         return off is not null ? told with { Doubts = [off] } : witness is null ? told with { SoFar = WeighedSoFar.Of(suspects, priors, leaning, evidence, reckoning, weighed) } : told;
     }
 

@@ -17,7 +17,8 @@ internal static class MeasuredCopper
     /// <param name="metal">The nets asked about, without what is still looked for.</param>
     internal static DrawnLoom Of(DrawnLoom drawn, Evidence evidence, Altered metal)
     {
-        var readings = evidence.Touching(metal.Nets, metal.Filled).Where(r => !r.Seen.Moved && Evidence.IsJoined(r.Seen)).Take(MostReadings)
+        // What is held against several at once may read through what is still looked for as well.
+        var readings = evidence.Touching(metal.Nets, metal.Filled).Where(r => r is { A.Length: 1, B.Length: 1 } && !r.Seen.Moved && Evidence.IsJoined(r.Seen)).Take(MostReadings)
             .Select(r => (r.Seen, Predicted: evidence.Predict(r, metal))).Where(x => x.Predicted is not null && Math.Abs(evidence.Off(x.Seen, x.Predicted)) <= TooFar).ToList();
         var places = readings.SelectMany(r => r.Predicted!.Weights).Where(w => w.Wire >= 0 && w.Sd > 0).Select(w => w.Wire).Distinct().ToList();
         if (places.Count is 0 or > MostWires)

@@ -41,13 +41,14 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     private const double Better = 0.5;
 
     private readonly ConcurrentDictionary<(Fault, Fault?, double), Weighed> weighed = new();
+    private readonly Exchanging exchanging = new(priors, weighing, singles);
 
     /// <summary>A bridge beside another fault lies in the loom as that one leaves it: there it is placed once more. And of the likeliest bridge all wires that it may lie between are told.</summary>
     /// <returns>Falling by score.</returns>
     /// <param name="refined">Sorts them, and fits the sizes of the best once more.</param>
     internal List<Weighed> Of(List<Weighed> falling, Func<List<Weighed>, List<Weighed>> refined, CancellationToken cancel)
     {
-        falling = refined(Merged(falling, Neighbouring(falling, cancel)));
+        falling = refined(Merged(falling, Neighbouring(falling, cancel), cancel));
         for (var round = 0; round < Placings; round++)
         {
             var before = falling[0];
@@ -59,6 +60,15 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         }
 
         return Told(falling, refined, cancel);
+    }
+
+    /// <summary>With what else the likeliest two may be, each exchanged for others of its kind: before they are said to be certain.</summary>
+    /// <returns>Null where none of these comes near.</returns>
+    internal List<Weighed>? Doubted(List<Weighed> falling, Func<List<Weighed>, List<Weighed>> refined, CancellationToken cancel)
+    {
+        var near = falling[0].Score - WorthTelling;
+        List<Weighed> others = [.. exchanging.Of(falling).Each(WeighedAt, cancel).Where(w => w.Score > near)];
+        return others.Count == 0 ? null : Told(refined(Once(refined(Merged(falling, others, cancel)), MostAgain, MoreAlong, (one, _, _) => one.Score > near, cancel)), refined, cancel);
     }
 
     /// <summary>The same after one more reading: of what is near the likeliest.</summary>
@@ -107,7 +117,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
             .OrderByDescending(x => x.Alone!.Score).ThenBy(x => x.Denials).Take(MostBeside).Select(x => (Besides: x.Alone!.Faults, x.Bridge, Before: priors.LogSecond + x.Alone.LogPrior));
         var undenied = distinct.OrderBy(x => x.Denials).ThenByDescending(x => x.Score).DistinctBy(x => x.Besides.FirstOrDefault()?.GetType());
         var anew = distinct.Take(MostPlaced).Union(undenied).Select(x => (x.Besides, x.Bridge, x.Before)).Concat(beside).ToList();
-        return Merged(falling, Anew(falling[0].Score, anew.Each(x => Places(x.Besides, x.Bridge, x.Before, ways.Of(x.Besides), most), cancel), cancel));
+        return Merged(falling, Anew(falling[0].Score, anew.Each(x => Places(x.Besides, x.Bridge, x.Before, ways.Of(x.Besides), most), cancel), cancel), cancel);
     }
 
     /// <summary>Weighs places of some bridges, the best of each first: where those are far behind, so are its others.</summary>
@@ -122,12 +132,8 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         return [.. first, .. near.SelectMany(of => places[of].Skip(FirstOfEach)).ToList().Each(WeighedAt, cancel)];
     }
 
-    /// <summary>How likely a fault beside a bridge is before anything is read, with there being two; a logarithm. A bridge that was placed beside another need not have been weighed by itself.</summary>
-    private double Before(ImmutableArray<Fault> besides, ShortFault bridge, Weighed both) =>
-        besides is not [var other] ? 0
-        : singles.GetValueOrDefault(FaultKeys.Of(other)) is { } known ? priors.LogSecond + known.LogPrior
-        : singles.GetValueOrDefault(FaultKeys.Of(bridge)) is { } own ? both.LogPrior - own.LogPrior
-        : (both.LogPrior + priors.LogSecond) / 2;
+    /// <summary>How likely a fault beside a bridge is before anything is read, with there being two; a logarithm.</summary>
+    private double Before(ImmutableArray<Fault> besides, ShortFault bridge, Weighed both) => besides is [var other] ? priors.LogSecond + exchanging.PriorOf(other, bridge, both) : 0;
 
     /// <summary>Bridges between the same two pieces of metal in the loom as other faults leave it.</summary>
     /// <param name="before">How likely the others are, see <see cref="Before"/>.</param>
@@ -149,10 +155,17 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     private Weighed WeighedAt(Supposition one) =>
         weighed.GetOrAdd((one.Faults[0], one.Faults.Length > 1 ? one.Faults[1] : null, one.LogPrior), _ => weighing.Weigh(one));
 
-    /// <summary>What was weighed anew takes the place of what it was before, where it explains as much.</summary>
-    private static List<Weighed> Merged(List<Weighed> all, List<Weighed> anew)
+    /// <summary>What was weighed anew takes the place of what it was before, where it explains as much; with its sizes as well found as those of what it was.</summary>
+    private List<Weighed> Merged(List<Weighed> all, List<Weighed> anew, CancellationToken cancel)
     {
         var best = anew.GroupBy(FaultKeys.Of).ToDictionary(g => g.Key, g => g.MaxBy(w => w.Gain)!, StringComparer.Ordinal);
+        var before = all.Where(w => w.Faults.Any(f => f is ShortFault)).Select(w => (Key: FaultKeys.Of(w), w.Gain)).Where(x => best.ContainsKey(x.Key)).ToLookup(x => x.Key, x => x.Gain, StringComparer.Ordinal);
+        var behind = best.Where(x => before[x.Key].Any(gain => gain > x.Value.Gain) && x.Value.Score > all[0].Score - WorthOthers).ToList();
+        foreach (var (key, one) in behind.Zip(behind.Each(x => weighing.Refine(x.Value), cancel), (x, one) => (x.Key, one)))
+        {
+            best[key] = one;
+        }
+
         var kept = new List<Weighed>(all.Count + best.Count);
         foreach (var one in all)
         {

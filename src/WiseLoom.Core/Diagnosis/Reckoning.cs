@@ -82,6 +82,9 @@ internal sealed class Reckoning
         return Left(all[0]).IsEmpty ? placing.Told(Refined([.. all, .. Beside(all)], cancel), falling => Refined(falling, cancel), cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
     }
 
+    /// <inheritdoc cref="Placing.Doubted"/>
+    internal List<Weighed>? Doubted(List<Weighed> falling, CancellationToken cancel) => placing.Doubted(falling, all => Refined(all, cancel), cancel);
+
     /// <summary>Weighs what was left once more, with one more reading; nothing new is looked for.</summary>
     /// <param name="left">Falling by score, by all readings but the last.</param>
     /// <returns>Falling by score; null where the likeliest does not explain all.</returns>

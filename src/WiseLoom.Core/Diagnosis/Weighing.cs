@@ -187,6 +187,9 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
 
     private double GainOf(ImmutableArray<Fault> faults, Altered altered) => evidence.Gain(altered, [.. faults.OfType<IntermittentFault>().Select(f => drawn.PlaceOf(f.Wire))]);
 
+    /// <summary>Drawn nets that a fault touches.</summary>
+    internal HashSet<int> NetsOf(Fault fault) => drawn.NetsOf([fault]);
+
     internal Altered Alter(IReadOnlyList<Fault> faults) => new(drawn, faults, drawn.NetsOf(faults));
 
     /// <summary>Finds the size of a fault by the readings that it shows in most, and what finding it costs (Occam: the width of the fit times the density before it).</summary>
