@@ -17,6 +17,9 @@ internal sealed class Correlated : IDisposable
     /// <summary>A score of more readings than this takes copper as if each had its own.</summary>
     internal const int Most = 200;
 
+    /// <summary>Two that show in the same values but for this share are one.</summary>
+    private const double Alone = 1e-9;
+
     /// <summary>What a reading is off by, besides its copper, at the least: squared ohms.</summary>
     private const double Least = 1e-12, LeastOfFactor = 1e-14;
 
@@ -66,18 +69,39 @@ internal sealed class Correlated : IDisposable
         return score;
     }
 
-    /// <summary>By how much something would have to be larger to fit all values best (generalised least squares).</summary>
-    /// <param name="slopes">How much of it each value shows.</param>
-    internal static double Step(List<Valued> valued, List<double> slopes)
+    /// <summary>By how much one thing or two would have to be larger to fit all values best, together (generalised least squares).</summary>
+    /// <param name="slopes">Of each, how much of it each value shows.</param>
+    /// <param name="lowest">Of each, by how much it can change at the least.</param>
+    internal static double[] Steps(List<Valued> valued, double[][] slopes, double[] lowest)
     {
-        if (!slopes.Exists(s => s > 0))
+        if (!slopes.Any(z => z.Any(s => s > 0)))
         {
-            return 0;
+            return new double[slopes.Length];
         }
 
         using var all = new Correlated(valued);
-        var (y, z) = (all.Whitened(i => valued[i].Over), all.Whitened(i => slopes[i]));
-        return TensorPrimitives.Dot<double>(z, z) is var sum and > 0 ? TensorPrimitives.Dot<double>(y, z) / sum : 0;
+        var y = all.Whitened(i => valued[i].Over);
+        double[][] z = [.. slopes.Select(of => all.Whitened(i => of[i]))];
+        double Times(int i, double[] with) => TensorPrimitives.Dot<double>(z[i], with);
+
+        // One as the other then is: nothing where no value shows it.
+        double One(int i, double apart) => Times(i, z[i]) is var sum and > 0 ? Math.Max(lowest[i], (Times(i, y) - apart) / sum) : 0;
+        if (z.Length == 1)
+        {
+            return [One(0, 0)];
+        }
+
+        var (a, b, both) = (Times(0, z[0]), Times(1, z[1]), Times(0, z[1]));
+        var own = (a * b) - (both * both);
+        if (own <= Alone * a * b)
+        {
+            // What shows only together is the first's.
+            var first = One(0, 0);
+            return [first, One(1, both * first)];
+        }
+
+        double[] steps = [((b * Times(0, y)) - (both * Times(1, y))) / own, ((a * Times(1, y)) - (both * Times(0, y))) / own];
+        return steps[0] < lowest[0] ? [lowest[0], One(1, both * lowest[0])] : steps[1] < lowest[1] ? [One(0, both * lowest[1]), lowest[1]] : steps;
     }
 
     /// <summary>From the first reading that it shares a wire with to its own.</summary>

@@ -316,12 +316,12 @@ internal sealed class Evidence
         : loose.Any(w => predicted.Of(w) > 0.5) ? IsJoined(seen) ? SeldomStill : 0
         : IsJoined(seen) ? 0 : SeldomBreaks;
 
-    /// <summary>By how many ohms a part would have to be larger to fit all values best.</summary>
-    /// <param name="part">Place of a wire, or the part of a bridge.</param>
-    internal double Step(Altered altered, int part)
+    /// <summary>By how many ohms one part or two would have to be larger to fit all values best, together.</summary>
+    /// <param name="parts">Each the place of a wire, or the part of a bridge.</param>
+    /// <param name="lowest">Of each, by how many ohms it can change at the least.</param>
+    internal double[] Steps(Altered altered, int[] parts, double[] lowest)
     {
         var valued = new List<Valued>();
-        var slopes = new List<double>();
         var foreseen = Foresee(altered);
         for (var i = 0; i < foreseen.Readings.Length; i++)
         {
@@ -329,11 +329,10 @@ internal sealed class Evidence
             if (!seen.Moved && IsJoined(seen) && valued.Count < Correlated.Most && foreseen[i] is { } predicted)
             {
                 valued.Add(new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen))));
-                slopes.Add(predicted.Of(part));
             }
         }
 
-        return Correlated.Step(valued, slopes);
+        return Correlated.Steps(valued, Array.ConvertAll(parts, p => valued.Select(v => v.Predicted.Of(p)).ToArray()), lowest);
     }
 
     /// <summary>What leads that were not nulled add to all readings: the middle of what is left over, within what the meter's leads can be.</summary>

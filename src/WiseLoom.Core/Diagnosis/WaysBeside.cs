@@ -10,14 +10,24 @@ internal sealed class WaysBeside(DrawnLoom drawn, Evidence evidence)
 {
     private readonly ConcurrentDictionary<string, Lazy<AlongTheWay>> known = new(StringComparer.Ordinal);
 
-    /// <summary>May be asked for by several at once.</summary>
-    internal AlongTheWay Of(ImmutableArray<Fault> others) => known.GetOrAdd(string.Join('|', others.Select(Key)), _ => new(() => new(drawn, evidence, others))).Value;
+    /// <summary>May be asked for by several at once. Sizes that differ by less than a milliohm are the same, whoever asks first: they are taken to the milliohm.</summary>
+    internal AlongTheWay Of(ImmutableArray<Fault> others)
+    {
+        ImmutableArray<Fault> rounded = [.. others.Select(Rounded)];
+        return known.GetOrAdd(string.Join('|', rounded.Select(Key)), _ => new(() => new(drawn, evidence, rounded))).Value;
+    }
 
-    /// <summary>Sizes that differ by less than a milliohm are the same.</summary>
+    private static Fault Rounded(Fault fault) => fault switch
+    {
+        ResistiveFault poor => poor with { Ohm = Math.Round(poor.Ohm, 3) },
+        ShortFault bridge => bridge with { Ohm = Math.Round(bridge.Ohm, 3) },
+        _ => fault,
+    };
+
     private static string Key(Fault fault) => fault switch
     {
-        ResistiveFault poor => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Placed(poor)} {poor.Ohm:F3}"),
-        ShortFault bridge => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Placed(bridge)} {bridge.Ohm:F3}"),
+        ResistiveFault poor => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Placed(poor)} {poor.Ohm}"),
+        ShortFault bridge => string.Create(CultureInfo.InvariantCulture, $"{FaultKeys.Placed(bridge)} {bridge.Ohm}"),
         _ => FaultKeys.Of(fault),
     };
 }

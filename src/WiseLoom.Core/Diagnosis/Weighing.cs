@@ -55,6 +55,9 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
 {
     private const int Halvings = 24, MostHalved = 3, Rounds = 3;
 
+    /// <summary>A poor joint adds so many ohms at the least.</summary>
+    private const double LeastPoor = 0.005;
+
     /// <summary>Readings further off than this many of their standard deviations are not asked for the size of a fault.</summary>
     private const double Agrees = 8;
 
@@ -143,7 +146,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     private Altered Resized(Altered metal, int part, ImmutableArray<Fault> faults, double more) =>
         more == 0 ? metal : metal.PlaceOf(part) is var place and >= 0 ? metal.Resized(place, more) : Alter(faults);
 
-    /// <summary>Fits the sizes of poor joints and bridges once more, now with all that the other readings say of the copper on the way (Gauss and Newton's step, by the covariance of all of them).</summary>
+    /// <summary>Fits the sizes of poor joints and bridges once more, together and with all that the other readings say of the copper on the way (Gauss and Newton's step, by the covariance of all of them).</summary>
     internal Weighed Refine(Weighed one)
     {
         if (one.IsRefined)
@@ -151,30 +154,34 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
             return one;
         }
 
+        int[] sized = [.. Enumerable.Range(0, one.Faults.Length).Where(i => SizeOf(one.Faults[i]) is not null)];
+        var parts = Array.ConvertAll(sized, i => PartOf(one.Faults, i));
         var (before, gain) = (one, one.Law is { } law ? one.Gain - law : double.NaN);
-        for (var i = 0; i < one.Faults.Length; i++)
+        for (var round = 0; round < Rounds && sized.Length > 0; round++)
         {
-            for (var round = 0; round < Rounds && SizeOf(one.Faults[i]) is { } size; round++)
+            var sizes = Array.ConvertAll(sized, i => SizeOf(one.Faults[i])!.Value);
+            var lowest = sized.Select((i, k) => (one.Faults[i] is ShortFault ? 0 : LeastPoor) - sizes[k]).ToArray();
+            var steps = evidence.Steps(one.Altered, parts, lowest);
+            if (steps.Select((s, k) => Math.Abs(s) < 1e-5 + (1e-4 * sizes[k])).All(isSmall => isSmall))
             {
-                var least = one.Faults[i] is ShortFault ? 0 : 0.005;
-                var part = PartOf(one.Faults, i);
-                var better = Math.Max(least, size + evidence.Step(one.Altered, part));
-                if (Math.Abs(better - size) < 1e-5 + (1e-4 * size))
-                {
-                    break;
-                }
-
-                gain = double.IsNaN(gain) ? GainOf(one.Faults, one.Altered) : gain;
-                var sized = one.Faults.SetItem(i, Sized(one.Faults[i], better));
-                var altered = Resized(one.Altered, part, sized, better - size);
-                var more = GainOf(sized, altered) - gain;
-                if (more <= 0)
-                {
-                    break;
-                }
-
-                (one, gain) = (one with { Faults = sized, Score = one.Score + more, Gain = one.Gain + more, Laid = new(altered) }, gain + more);
+                break;
             }
+
+            gain = double.IsNaN(gain) ? GainOf(one.Faults, one.Altered) : gain;
+            var (faults, altered) = (one.Faults, one.Altered);
+            for (var k = 0; k < sized.Length; k++)
+            {
+                faults = faults.SetItem(sized[k], Sized(faults[sized[k]], sizes[k] + steps[k]));
+                altered = Resized(altered, parts[k], faults, steps[k]);
+            }
+
+            var more = GainOf(faults, altered) - gain;
+            if (more <= 0)
+            {
+                break;
+            }
+
+            (one, gain) = (one with { Faults = faults, Score = one.Score + more, Gain = one.Gain + more, Laid = new(altered) }, gain + more);
         }
 
         return ReferenceEquals(one, before) ? one with { IsRefined = true } : one;
@@ -208,7 +215,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
         }
 
         // Where it adds one to one by all readings; else by halving on those that show it most, that which most others agree with. Another fault may be in some of them.
-        var size = Math.Max(isBridge ? 0 : 0.005, shows.TrueForAll(s => s.As.Ohms - s.At0 > 0.98)
+        var size = Math.Max(isBridge ? 0 : LeastPoor, shows.TrueForAll(s => s.As.Ohms - s.At0 > 0.98)
             ? Added(shows)
             : shows.OrderByDescending(s => (s.As.Ohms - s.At0) * Math.Sqrt(s.Weight)).Take(place < 0 ? 1 : MostHalved).Select(Halved).MinBy(Misfit));
         var width = 1 / Math.Sqrt(shows.Sum(s => s.Weight * Math.Pow(s.As.Ohms - s.At0, 2)));
