@@ -53,6 +53,26 @@ public sealed class AlongTheWayTests
         }
     }
 
+    /// <summary>The first and the second circuit touch at one place, the second and the third at another: both are found, and where.</summary>
+    [Theory]
+    [InlineData(500, 500, 1500, 1400)]
+    [InlineData(1200, 1100, 300, 350)]
+    [InlineData(900, 900, 1000, 1100)]
+    public void Two_bridges_that_chain_three_circuits_are_both_placed(double one, double other, double third, double last)
+    {
+        ShortFault[] hidden = [new("W1", "W2", 0.05) { AlongMm = [one, other] }, new("W2", "W3", 0.12) { AlongMm = [third, last] }];
+        var bench = new SimulatedBench(Two, Meter.BenchFourWire, [.. hidden], 3);
+        var points = Two.ProbePoints().ToList();
+        List<Observation> readings = [.. from i in Enumerable.Range(0, points.Count) from j in Enumerable.Range(i + 1, points.Count - i - 1) select Observation.Of(points[i], points[j], bench.Measure([points[j]], [points[i]]).Ohms)];
+        var found = new Diagnostician(Two, 20, CopperTolerance.Usual, FaultTally.None).Find(readings, Meter.BenchFourWire, TestContext.Current.CancellationToken).Ranking[0];
+        found.Faults.Select(FaultKeys.Of).ShouldBe(hidden.Select(FaultKeys.Of), ignoreOrder: true, found.Sentence);
+        foreach (var bridge in found.Faults.Cast<ShortFault>())
+        {
+            var truth = hidden.Single(h => FaultKeys.Of(h) == FaultKeys.Of(bridge));
+            bridge.AlongMm!.Value.Zip(bridge.A == truth.A ? truth.AlongMm!.Value : truth.AlongMm!.Value.Reverse()).ShouldAllBe(p => Math.Abs(p.First - p.Second) <= 60, found.Sentence);
+        }
+    }
+
     /// <summary>Anywhere between any two wires, at the very ends too: shares stay shares, and the two circuits are named.</summary>
     [Fact]
     public void Wherever_two_wires_touch_the_answer_is_a_share_and_names_their_circuits()
