@@ -15,13 +15,23 @@ export function PairPlot({ readings }: { readings: Schemas['PairLifeView']['read
   const inner = { width: box.width - box.left - box.right, height: box.height - box.top - box.bottom };
   const x = (time: number) => box.left + (span > 0 ? (time - first) / span : 0.5) * inner.width;
   const y = (value: number) => box.top + (1 - Math.min(1, (value - low) / (high - low))) * inner.height;
-  const sameDay = span < 86_400_000;
   const date = (time: number) =>
     new Date(time).toLocaleString(
       undefined,
-      sameDay ? { hour: '2-digit', minute: '2-digit' } : { month: 'short', day: 'numeric' },
+      span < 300_000
+        ? { hour: '2-digit', minute: '2-digit', second: '2-digit' }
+        : span < 86_400_000
+          ? { hour: '2-digit', minute: '2-digit' }
+          : { month: 'short', day: 'numeric' },
     );
-  const marks = span > 0 ? [first, first + span / 2, last] : [first];
+  // The same words are not said twice.
+  const marks = (
+    [
+      [first, 'start'],
+      [first + span / 2, 'middle'],
+      [last, 'end'],
+    ] as const
+  ).filter(([time], i, all) => i === 0 || date(time) !== date(all[i - 1]?.[0] ?? first));
   return (
     <svg
       viewBox={`0 0 ${box.width} ${box.height}`}
@@ -37,12 +47,12 @@ export function PairPlot({ readings }: { readings: Schemas['PairLifeView']['read
           </text>
         </g>
       ))}
-      {marks.map((time, i) => (
+      {marks.map(([time, anchor]) => (
         <text
           key={time}
           x={x(time)}
           y={box.height - 12}
-          textAnchor={marks.length === 1 ? 'middle' : (['start', 'middle', 'end'] as const)[i]}
+          textAnchor={marks.length === 1 ? 'middle' : anchor}
           fontSize="14"
           className="fill-soft"
         >
