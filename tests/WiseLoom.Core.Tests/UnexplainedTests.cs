@@ -39,7 +39,7 @@ public sealed class UnexplainedTests
     }
 
     private static Unexplained Left(DrawnLoom own, List<Observation> readings, params ImmutableArray<Fault> by) =>
-        Unexplained.Of(own, new(own, Meter.BenchFourWire, readings), by.IsEmpty ? null : new Weighed(by, 0, 0, new Altered(own, by, own.NetsOf(by))));
+        Unexplained.Of(own, new(own, Meter.BenchFourWire, readings), new(own, Priors.Learned(FaultTally.None)), by.IsEmpty ? null : new Weighed(by, 0, 0, new Altered(own, by, own.NetsOf(by))));
 
     private static DrawnLoom Drawn(Loom loom) => new DrawnLoom(loom, loom.AmbientC, CopperTolerance.Usual).Leaning(null);
 
@@ -98,9 +98,51 @@ public sealed class UnexplainedTests
     public void A_bridge_beside_a_large_plug_that_is_filled_wrongly_is_found()
     {
         Fault[] hidden = [new MirroredFault("P"), new ShortFault("R:1", "R:2", 0.2)];
+        var found = Played(hidden, Read(Large, hidden));
+        found.Ranking[0].Faults.Select(FaultKeys.Of).ShouldBe(hidden.Select(FaultKeys.Of), ignoreOrder: true, found.Ranking[0].Sentence);
+    }
+
+    /// <summary>In the middle of a run, as long as most circuits were not held against all others.</summary>
+    [Fact]
+    public void Where_a_circuit_may_be_joined_to_very_many_the_nearest_are_looked_at_first()
+    {
+        var (wide, own) = (WithPlug(40), Drawn(WithPlug(40)));
+        var bridge = new ShortFault("X3:4", "X3:5", 0.2);
+        var left = Left(own, Begun(wide, own, bridge));
+        left.Bridged.Count.ShouldBe(64);
+        left.Bridged.ShouldContain(p => own.NetsOf(new[] { bridge }).SetEquals(new[] { p.A, p.B }));
+        var suspects = new Suspects(own, Priors.Learned(FaultTally.None));
+        suspects.Nearness(Math.Min(own.NetOf(new("X3", "4")), own.NetOf(new("X3", "5"))), Math.Max(own.NetOf(new("X3", "4")), own.NetOf(new("X3", "5")))).ShouldBe(2);
+        suspects.Nearness(Math.Min(own.NetOf(new("X3", "1")), own.NetOf(new("X3", "4"))), Math.Max(own.NetOf(new("X3", "1")), own.NetOf(new("X3", "4")))).ShouldBe(1);
+        suspects.Nearness(own.NetOf(new("P", "1")), own.NetOf(new("Q", "1"))).ShouldBe(0);
+    }
+
+    /// <summary>What was read apart makes room for others: where half of them were, one that lies nowhere near is looked for as well.</summary>
+    [Fact]
+    public void What_was_read_apart_makes_room_for_what_lies_further()
+    {
+        var (wide, own) = (WithPlug(40), Drawn(WithPlug(40)));
+        var bridge = new ShortFault("X1:1", "R:2", 0.2);
+        var begun = Begun(wide, own, bridge);
+        Left(own, begun).Bridged.ShouldNotContain(p => own.NetsOf(new[] { bridge }).SetEquals(new[] { p.A, p.B }));
+        List<Observation> apart = [.. wide.ProbePoints().Where(p => p.Connector == "P" && own.NetOf(p) != own.NetOf(new("X1", "1"))).Take(40).Select(p => Observation.Of(new("X1", "1"), p, null))];
+        var evidence = new Evidence(own, Meter.BenchFourWire, apart);
+        evidence.AreApart(own.NetOf(new("X1", "1")), own.NetOf(apart[0].B!.Value[0])).ShouldBeTrue();
+        evidence.AreApart(own.NetOf(new("X1", "1")), own.NetOf(new("R", "2"))).ShouldBeFalse();
+        Left(own, [.. begun, .. apart]).Bridged.ShouldContain(p => own.NetsOf(new[] { bridge }).SetEquals(new[] { p.A, p.B }));
+    }
+
+    /// <summary>All joined pairs of a loom, and one of a bridge's circuits against all others.</summary>
+    private static List<Observation> Begun(Loom loom, DrawnLoom own, ShortFault bridge)
+    {
+        var all = Read(loom, bridge);
+        return [.. all.Where(o => o.B is not null), all.First(o => o.B is null && own.NetsOf([bridge]).Contains(own.NetOf(o.A[0])))];
+    }
+
+    private static Diagnosed Played(Fault[] hidden, List<Observation> readings)
+    {
         var engine = new Diagnostician(Large, 20, CopperTolerance.Usual, FaultTally.None);
         var bench = new SimulatedBench(Large, Meter.BenchFourWire, [.. hidden], 7);
-        var readings = Read(Large, hidden);
         var found = engine.Find(readings, Meter.BenchFourWire, TestContext.Current.CancellationToken);
         for (var extra = 0; found.Next is { } next && extra < Trial.MostExtra; extra++)
         {
@@ -108,6 +150,6 @@ public sealed class UnexplainedTests
             found = engine.Find(readings, Meter.BenchFourWire, TestContext.Current.CancellationToken);
         }
 
-        found.Ranking[0].Faults.Select(FaultKeys.Of).ShouldBe(hidden.Select(FaultKeys.Of), ignoreOrder: true, found.Ranking[0].Sentence);
+        return found;
     }
 }

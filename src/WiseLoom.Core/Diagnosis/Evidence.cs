@@ -112,6 +112,12 @@ internal sealed class Evidence
     /// <summary>Whether a net was held against all others and stood apart.</summary>
     internal bool StoodApart(int net) => ofNet.GetValueOrDefault(net, []).Exists(o => o is { B: null, Ohm: null, Moved: false } && o.A.All(p => drawn.NetOf(p) == net));
 
+    /// <summary>Whether places of two nets were held against each other and nothing joined them.</summary>
+    internal bool AreApart(int a, int b) => (ofNet.GetValueOrDefault(a, []) is var one && ofNet.GetValueOrDefault(b, []) is var other && one.Count <= other.Count ? one : other)
+        .Exists(o => o is { Ohm: null, Moved: false, B: { } far } && ((Has(o.A, a) && Has(far, b)) || (Has(o.A, b) && Has(far, a))));
+
+    private bool Has(IReadOnlyList<ProbePoint> points, int net) => points.Any(p => drawn.NetOf(p) == net);
+
     /// <summary>How much more likely what was read is with some faults than with the loom as drawn; a logarithm.</summary>
     /// <param name="loose">Places of wires that open while they are moved.</param>
     internal double Gain(Altered altered, IReadOnlyCollection<int> loose)

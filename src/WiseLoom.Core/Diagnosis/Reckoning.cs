@@ -129,7 +129,7 @@ internal sealed class Reckoning
     }
 
     /// <summary>What a supposition leaves; null for the loom as drawn.</summary>
-    private Unexplained Left(Weighed? by) => Unexplained.Of(drawn, evidence, by);
+    private Unexplained Left(Weighed? by) => Unexplained.Of(drawn, evidence, suspects, by);
 
     private Weighed Together(Weighed one, Weighed other)
     {

@@ -18,13 +18,18 @@ internal sealed class Suspects
     private readonly Dictionary<string, Face> faces = new(StringComparer.Ordinal);
     private readonly double swaps, contacts, connectors, wires;
 
+    /// <summary>Pairs of nets, the lower first, with cavities beside each other.</summary>
+    private readonly HashSet<(int, int)> neighbours = [];
+
     internal Suspects(DrawnLoom drawn, Priors priors)
     {
         this.drawn = drawn;
         this.priors = priors;
         foreach (var connector in drawn.Loom.Connectors)
         {
-            faces.Add(connector.Ref, Face.Of(drawn, connector));
+            var face = Face.Of(drawn, connector);
+            faces.Add(connector.Ref, face);
+            neighbours.UnionWith(face.Near.Select(n => (A: face.NetOf[n.Item1], B: face.NetOf[n.Item2])).Where(n => n.A >= 0 && n.B >= 0).Select(n => (Math.Min(n.A, n.B), Math.Max(n.A, n.B))));
         }
 
         wires = Math.Max(1, drawn.Loom.Wires.Length);
@@ -76,6 +81,10 @@ internal sealed class Suspects
     /// <summary>Bridges between cavities of two drawn nets.</summary>
     internal IEnumerable<(Supposition Supposed, ProbePoint A, ProbePoint B)> Between(int a, int b) =>
         Bridges(a, b).Select(x => (Bridge(x.A, x.B, x.Share), x.A, x.B));
+
+    /// <summary>How near two drawn nets come to each other, the lower first: 2 where they have cavities beside each other, 1 where they meet in a plug, 0 where they never do.</summary>
+    internal int Nearness(int a, int b) =>
+        neighbours.Contains((a, b)) ? 2 : drawn.Graph.Nets[a].Points.Any(p => drawn.Graph.Nets[b].Points.Any(q => q.Connector == p.Connector)) ? 1 : 0;
 
     /// <summary>Bridges between cavities beside each other in one plug, of the nets that a bridge joins.</summary>
     internal IEnumerable<Supposition> Neighbouring(ShortFault bridge)

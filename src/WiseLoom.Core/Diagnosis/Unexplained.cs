@@ -17,13 +17,16 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
     /// bridge between any two of their nets explains as little as between any others. Two bridges are behind half of them at least, one of them.</summary>
     private const int MostBehindNone = 8;
 
+    /// <summary>Pairs of nets that a bridge is looked for between at most: as long as most nets were not held against all others, one that does not stand apart may be joined to any of them.</summary>
+    private const int MostBridged = 64;
+
     internal bool IsEmpty => Apart.Count + Off.Count + Broken.Count == 0;
 
     /// <summary>The same for the same, in any order.</summary>
     internal string Key => string.Create(CultureInfo.InvariantCulture, $"{string.Join(' ', Apart.Order())}|{string.Join(' ', Off.Order())}|{string.Join(' ', Broken.Order())}|{string.Join(' ', Bridged.Order())}");
 
     /// <param name="with">Null for the loom as drawn.</param>
-    internal static Unexplained Of(DrawnLoom drawn, Evidence evidence, Weighed? with)
+    internal static Unexplained Of(DrawnLoom drawn, Evidence evidence, Suspects suspects, Weighed? with)
     {
         var (apart, off, broken, bridged) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>(), new HashSet<(int, int)>());
 
@@ -57,23 +60,30 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
             }
         }
 
-        bridged.UnionWith(Between(found, () => Partners(drawn, evidence, with, found)));
+        bridged.UnionWith(Between(found, () => Partners(drawn, evidence, with, found), evidence, suspects));
         return new(apart, off, broken, bridged);
     }
 
     /// <summary>Pairs of nets that a bridge may lie between.</summary>
     /// <param name="found">What says that metal is there.</param>
     /// <param name="partners">Nets that may be joined to one that does not stand apart from all others.</param>
-    private static List<(int A, int B)> Between(List<(HashSet<int> Own, HashSet<int>? Far)> found, Func<List<int>> partners)
+    private static IEnumerable<(int A, int B)> Between(List<(HashSet<int> Own, HashSet<int>? Far)> found, Func<List<int>> partners, Evidence evidence, Suspects suspects)
     {
         var others = found.Exists(f => f.Far is null) ? partners() : [];
-        var behind = new Dictionary<(int, int), int>();
+        var behind = new Dictionary<(int A, int B), int>();
         foreach (var pair in found.SelectMany(f => Pairs(f.Own, f.Far ?? (IEnumerable<int>)others).Distinct()))
         {
             behind[pair] = behind.GetValueOrDefault(pair) + 1;
         }
 
-        return behind.Count > 0 && behind.Values.Max() * MostBehindNone >= found.Count ? [.. behind.Keys] : [];
+        if (behind.Count == 0 || behind.Values.Max() * MostBehindNone < found.Count)
+        {
+            return [];
+        }
+
+        // Those that are behind most; of these what was not read apart yet, and what lies nearest: what is read apart makes room for others.
+        return behind.Count <= MostBridged ? behind.Keys
+            : behind.OrderByDescending(p => p.Value).ThenBy(p => evidence.AreApart(p.Key.A, p.Key.B) ? 1 : 0).ThenByDescending(p => suspects.Nearness(p.Key.A, p.Key.B)).Take(MostBridged).Select(p => p.Key);
     }
 
     /// <summary>What touches a net that does not stand apart: another such, or one that was never held against all others.</summary>
