@@ -98,7 +98,7 @@ public sealed class UnexplainedTests
     public void A_bridge_beside_a_large_plug_that_is_filled_wrongly_is_found()
     {
         Fault[] hidden = [new MirroredFault("P"), new ShortFault("R:1", "R:2", 0.2)];
-        var found = Played(hidden, Read(Large, hidden));
+        var found = Played(Large, hidden, Read(Large, hidden));
         found.Ranking[0].Faults.Select(FaultKeys.Of).ShouldBe(hidden.Select(FaultKeys.Of), ignoreOrder: true, found.Ranking[0].Sentence);
     }
 
@@ -132,6 +132,22 @@ public sealed class UnexplainedTests
         Left(own, [.. begun, .. apart]).Bridged.ShouldContain(p => own.NetsOf(new[] { bridge }).SetEquals(new[] { p.A, p.B }));
     }
 
+    /// <summary>Which of eighty circuits it is joined to is asked of half of them at once, and then of half of those.</summary>
+    [Theory]
+    [InlineData("X1:1", "R:2")]
+    [InlineData("X3:4", "X7:9")]
+    public void One_of_very_many_circuits_is_found_by_halves(string a, string b)
+    {
+        var (wide, own) = (WithPlug(40), Drawn(WithPlug(40)));
+        var bridge = new ShortFault(a, b, 0.2);
+        var readings = Begun(wide, own, bridge);
+        var before = readings.Count;
+        var found = Played(wide, [bridge], readings).Ranking[0];
+        own.NetsOf(found.Faults).ShouldBe(own.NetsOf([bridge]), ignoreOrder: true, found.Sentence);
+        readings.Skip(before).ShouldContain(o => o.B != null && o.B.Value.Length > 8);
+        (readings.Count - before).ShouldBeLessThanOrEqualTo(12);
+    }
+
     /// <summary>All joined pairs of a loom, and one of a bridge's circuits against all others.</summary>
     private static List<Observation> Begun(Loom loom, DrawnLoom own, ShortFault bridge)
     {
@@ -139,14 +155,14 @@ public sealed class UnexplainedTests
         return [.. all.Where(o => o.B is not null), all.First(o => o.B is null && own.NetsOf([bridge]).Contains(own.NetOf(o.A[0])))];
     }
 
-    private static Diagnosed Played(Fault[] hidden, List<Observation> readings)
+    private static Diagnosed Played(Loom loom, Fault[] hidden, List<Observation> readings)
     {
-        var engine = new Diagnostician(Large, 20, CopperTolerance.Usual, FaultTally.None);
-        var bench = new SimulatedBench(Large, Meter.BenchFourWire, [.. hidden], 7);
+        var engine = new Diagnostician(loom, 20, CopperTolerance.Usual, FaultTally.None);
+        var bench = new SimulatedBench(loom, Meter.BenchFourWire, [.. hidden], 7);
         var found = engine.Find(readings, Meter.BenchFourWire, TestContext.Current.CancellationToken);
         for (var extra = 0; found.Next is { } next && extra < Trial.MostExtra; extra++)
         {
-            readings.Add(new([next.A], next.B, bench.Measure(next.B ?? StepProbes.Against(Large, next.A), [next.A]).Ohms, next.Moved));
+            readings.Add(new([next.A], next.B, bench.Measure(next.B ?? StepProbes.Against(loom, next.A), [next.A]).Ohms, next.Moved));
             found = engine.Find(readings, Meter.BenchFourWire, TestContext.Current.CancellationToken);
         }
 

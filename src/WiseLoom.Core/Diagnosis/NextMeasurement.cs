@@ -110,6 +110,11 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
             yield return (joined, true);
         }
 
+        foreach (var joined in JoinedNets(told))
+        {
+            yield return (joined, false);
+        }
+
         // What is loose shows only while it is moved, between places of its own net.
         foreach (var net in told.SelectMany(g => g.Best.Faults.OfType<IntermittentFault>()).SelectMany(f => drawn.NetsOf([f])).Distinct())
         {
@@ -156,6 +161,30 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
                 {
                     yield return new(from, [.. ends.Take(Math.Min(some, MostJoined))], false);
                     yield return new(from, [.. ends.Where((_, i) => i % 2 == 0).Take(Math.Min(some, MostJoined))], false);
+                }
+            }
+        }
+    }
+
+    /// <summary>A net that may be bridged to any of many others: from it to a place of each of half of these, joined, in the plug that most of them come to.</summary>
+    private IEnumerable<Measurement> JoinedNets(List<(Weighed Best, double Share)> told)
+    {
+        var pairs = told.SelectMany(g => g.Best.Faults.OfType<ShortFault>()).Select(f => drawn.NetsOf([f]).ToList()).Where(n => n.Count == 2).Select(n => (One: n[0], Other: n[1])).ToList();
+        foreach (var side in pairs.Concat(pairs.Select(p => (One: p.Other, Other: p.One))).Distinct().GroupBy(p => p.One, p => p.Other))
+        {
+            var others = side.Select(n => drawn.Graph.Nets[n].Points).Where(p => p.Length > 0).ToList();
+            if (others.Count < LeastJoined)
+            {
+                continue;
+            }
+
+            var coming = others.SelectMany(p => p.Select(x => x.Connector).Distinct()).CountBy(c => c).ToDictionary(c => c.Key, c => c.Value, StringComparer.Ordinal);
+            var places = others.ConvertAll(p => p.MaxBy(x => coming[x.Connector]));
+            foreach (var from in drawn.Graph.Nets[side.Key].Points.Take(MostFrom))
+            {
+                for (var some = (places.Count + 1) / 2; some > 1; some /= 2)
+                {
+                    yield return new(from, [.. places.Take(Math.Min(some, MostJoined)).OrderByDescending(p => coming[p.Connector])], false);
                 }
             }
         }
