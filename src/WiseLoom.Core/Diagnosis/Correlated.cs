@@ -96,12 +96,21 @@ internal sealed class Correlated : IDisposable
         if (own <= Alone * a * b)
         {
             // What shows only together is the first's.
-            var first = One(0, 0);
-            return [first, One(1, both * first)];
+            var alone = One(0, 0);
+            return [alone, One(1, both * alone)];
         }
 
-        double[] steps = [((b * Times(0, y)) - (both * Times(1, y))) / own, ((a * Times(1, y)) - (both * Times(0, y))) / own];
-        return steps[0] < lowest[0] ? [lowest[0], One(1, both * lowest[0])] : steps[1] < lowest[1] ? [One(0, both * lowest[1]), lowest[1]] : steps;
+        var (x, w) = (Times(0, y), Times(1, y));
+        double[] steps = [((b * x) - (both * w)) / own, ((a * w) - (both * x)) / own];
+        if (steps[0] >= lowest[0] && steps[1] >= lowest[1])
+        {
+            return steps;
+        }
+
+        // The least lies where one of them cannot go further: there the other is as well as it may be.
+        double Left(double[] of) => (a * of[0] * of[0]) + (b * of[1] * of[1]) + (2 * both * of[0] * of[1]) - (2 * x * of[0]) - (2 * w * of[1]);
+        double[] first = [lowest[0], One(1, both * lowest[0])], second = [One(0, both * lowest[1]), lowest[1]];
+        return double.IsNegativeInfinity(lowest[1]) || (!double.IsNegativeInfinity(lowest[0]) && Left(first) <= Left(second)) ? first : second;
     }
 
     /// <summary>From the first reading that it shares a wire with to its own.</summary>
