@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client';
-import { ohms, stretch, ticks } from './plotScale';
+import { moment, moments, ohms, stretch, ticks } from './plotScale';
 
 const box = { width: 720, height: 300, left: 76, right: 16, top: 14, bottom: 36 };
 
@@ -15,29 +15,12 @@ export function PairPlot({ readings }: { readings: Schemas['PairLifeView']['read
   const inner = { width: box.width - box.left - box.right, height: box.height - box.top - box.bottom };
   const x = (time: number) => box.left + (span > 0 ? (time - first) / span : 0.5) * inner.width;
   const y = (value: number) => box.top + (1 - Math.min(1, (value - low) / (high - low))) * inner.height;
-  const date = (time: number) =>
-    new Date(time).toLocaleString(
-      undefined,
-      span < 300_000
-        ? { hour: '2-digit', minute: '2-digit', second: '2-digit' }
-        : span < 86_400_000
-          ? { hour: '2-digit', minute: '2-digit' }
-          : { month: 'short', day: 'numeric' },
-    );
-  // The same words are not said twice.
-  const marks = (
-    [
-      [first, 'start'],
-      [first + span / 2, 'middle'],
-      [last, 'end'],
-    ] as const
-  ).filter(([time], i, all) => i === 0 || date(time) !== date(all[i - 1]?.[0] ?? first));
   return (
     <svg
       viewBox={`0 0 ${box.width} ${box.height}`}
       className="w-full max-w-4xl border-2 border-edge bg-card"
       role="img"
-      aria-label={`${readings.length} readings from ${date(first)} to ${date(last)}; the table below holds them all`}
+      aria-label={`${readings.length} readings from ${moment(first, span)} to ${moment(last, span)}; the table below holds them all`}
     >
       {ticks(low, high).map((value) => (
         <g key={value}>
@@ -47,16 +30,9 @@ export function PairPlot({ readings }: { readings: Schemas['PairLifeView']['read
           </text>
         </g>
       ))}
-      {marks.map(([time, anchor]) => (
-        <text
-          key={time}
-          x={x(time)}
-          y={box.height - 12}
-          textAnchor={marks.length === 1 ? 'middle' : anchor}
-          fontSize="14"
-          className="fill-soft"
-        >
-          {date(time)}
+      {moments(first, last).map(({ at, words, anchor }) => (
+        <text key={at} x={x(at)} y={box.height - 12} textAnchor={anchor} fontSize="14" className="fill-soft">
+          {words}
         </text>
       ))}
       {readings.map((r, i) => {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { ohms, stretch, ticks } from './plotScale';
+import { moments, ohms, stretch, ticks } from './plotScale';
 
 describe('the scale of a plot', () => {
   it('has round values inside its ends, not too many', () =>
@@ -29,5 +29,21 @@ describe('the scale of a plot', () => {
 
   it('says milliohms below one ohm', () => {
     expect([ohms(0), ohms(0.05), ohms(1), ohms(2.5)]).toEqual(['0', '50 mΩ', '1 Ω', '2.5 Ω']);
+  });
+
+  it('says each moment once, from the first to the last, with seconds where all is within minutes', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 2e12 }), fc.integer({ min: 0, max: 1e10 }), (first, span) => {
+        const marks = moments(first, first + span);
+        expect(new Set(marks.map((m) => m.words)).size).toBe(marks.length);
+        expect(marks[0]?.at).toBe(first);
+        expect(marks.length).toBeLessThanOrEqual(3);
+        for (const mark of marks) expect(mark.at).toBeLessThanOrEqual(first + span);
+        if (marks.length === 1) expect(marks[0]?.anchor).toBe('middle');
+      }),
+    );
+    expect(moments(1e12, 1e12)).toHaveLength(1);
+    expect(moments(1e12, 1e12 + 40_000)).toHaveLength(3);
+    expect(moments(1e12, 1e12 + 100_000_000).length).toBeGreaterThan(1);
   });
 });

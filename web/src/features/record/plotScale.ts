@@ -26,3 +26,29 @@ export function ohms(value: number): string {
   if (value === 0) return '0';
   return value < 1 ? `${Number((value * 1000).toPrecision(3))} mΩ` : `${Number(value.toPrecision(3))} Ω`;
 }
+
+/** A moment in the words of the stretch that it is in: with seconds in minutes, with minutes in a day, else the day. */
+export function moment(time: number, span: number): string {
+  return new Date(time).toLocaleString(
+    undefined,
+    span < 300_000
+      ? { hour: '2-digit', minute: '2-digit', second: '2-digit' }
+      : span < 86_400_000
+        ? { hour: '2-digit', minute: '2-digit' }
+        : { month: 'short', day: 'numeric' },
+  );
+}
+
+/** Where a stretch of time is marked, and in which words: its ends and its middle, no words twice. */
+export function moments(
+  first: number,
+  last: number,
+): { at: number; words: string; anchor: 'start' | 'middle' | 'end' }[] {
+  const all = [
+    { at: first, anchor: 'start' as const },
+    { at: first + (last - first) / 2, anchor: 'middle' as const },
+    { at: last, anchor: 'end' as const },
+  ].map((m) => ({ ...m, words: moment(m.at, last - first) }));
+  const told = all.filter((m, i) => m.words !== all[i - 1]?.words);
+  return told.length === 1 ? told.map((m) => ({ ...m, anchor: 'middle' as const })) : told;
+}
