@@ -7,9 +7,9 @@ namespace WiseLoom.Core.Tests;
 public sealed class CorrelatedTests
 {
     /// <summary>Readings between places of a tree of wires, each wire off by some part of its spread.</summary>
-    private sealed record Case(int Wires, List<Valued> Values)
+    private sealed record Case(int Wires, Valued[] Values)
     {
-        public override string ToString() => $"{Wires} wires, {Values.Count} readings: {string.Join(' ', Values.Select(v => $"{v.Over:G4}±{Math.Sqrt(v.Noise):G3}"))}";
+        public override string ToString() => $"{Wires} wires, {Values.Length} readings: {string.Join(' ', Values.Select(v => $"{v.Over:G4}±{Math.Sqrt(v.Noise):G3}"))}";
 
         /// <summary>Standard deviation of a wire's own in a reading.</summary>
         internal double Share(int reading, int wire) => Values[reading].Predicted.Weights.Where(w => w.Wire == wire).Sum(w => w.Weight * w.Sd);
@@ -17,10 +17,10 @@ public sealed class CorrelatedTests
         /// <summary>How readings move together, all of it.</summary>
         internal double[,] Whole()
         {
-            var all = new double[Values.Count, Values.Count];
-            for (var i = 0; i < Values.Count; i++)
+            var all = new double[Values.Length, Values.Length];
+            for (var i = 0; i < Values.Length; i++)
             {
-                for (var j = 0; j < Values.Count; j++)
+                for (var j = 0; j < Values.Length; j++)
                 {
                     all[i, j] = Enumerable.Range(0, Wires).Sum(w => Share(i, w) * Share(j, w)) + (i == j ? Values[i].Noise : 0);
                 }
@@ -48,7 +48,7 @@ public sealed class CorrelatedTests
             }
         }
 
-        return new Case(nodes - 1, values);
+        return new Case(nodes - 1, [.. values]);
     });
 
     private static bool Near(double one, double other) => Math.Abs(one - other) <= 1e-5 * (1 + Math.Abs(other));
@@ -62,7 +62,7 @@ public sealed class CorrelatedTests
             spread[w, w] = 1;
         }
 
-        for (var i = 0; i < of.Values.Count; i++)
+        for (var i = 0; i < of.Values.Length; i++)
         {
             double[] shares = [.. Enumerable.Range(0, of.Wires).Select(w => of.Share(i, w))];
             double[] moves = [.. Enumerable.Range(0, of.Wires).Select(w => Enumerable.Range(0, of.Wires).Sum(v => spread[w, v] * shares[v]))];
@@ -97,9 +97,9 @@ public sealed class CorrelatedTests
     [Fact]
     public void A_value_that_nothing_explains_spoils_no_other() => Cases.Sample(of =>
     {
-        var sound = of.Values.ConvertAll(v => v with { Over = 0 });
-        var worst = Enumerable.Range(0, sound.Count).Select(i => Correlated.Score([.. sound.Select((v, k) => k == i ? v with { Over = 50 } : v)])).DefaultIfEmpty(0).Min();
-        return sound.Count == 0 || worst > Correlated.Score(sound) - 45 - 1e-6;
+        var sound = Array.ConvertAll(of.Values, v => v with { Over = 0 });
+        var worst = Enumerable.Range(0, sound.Length).Select(i => Correlated.Score([.. sound.Select((v, k) => k == i ? v with { Over = 50 } : v)])).DefaultIfEmpty(0).Min();
+        return sound.Length == 0 || worst > Correlated.Score(sound) - 45 - 1e-6;
     }, iter: 200);
 
     /// <summary>s·C⁻¹·over / s·C⁻¹·s, with C⁻¹ by elimination.</summary>
@@ -107,8 +107,8 @@ public sealed class CorrelatedTests
     public void The_step_is_that_of_least_squares_over_all() => Gen.Select(Cases, Gen.Int[0, 99]).Sample((of, seed) =>
     {
         var random = new Random(seed);
-        var slopes = of.Values.ConvertAll(_ => random.Next(3) == 0 ? 0 : random.NextDouble());
-        if (!slopes.Exists(s => s > 0))
+        var slopes = Array.ConvertAll(of.Values, _ => random.Next(3) == 0 ? 0 : random.NextDouble());
+        if (!Array.Exists(slopes, s => s > 0))
         {
             return Step(of.Values, slopes) == 0;
         }
@@ -123,7 +123,7 @@ public sealed class CorrelatedTests
         return Math.Abs(Step(of.Values, slopes) - (along / all)) < 1e-4 * (1 + Math.Abs(along / all));
     }, iter: 400);
 
-    private static double Step(List<Valued> values, List<double> slopes) => Correlated.Steps(values, [[.. slopes]], [double.NegativeInfinity])[0];
+    private static double Step(Valued[] values, double[] slopes) => Correlated.Steps(values, [slopes], [double.NegativeInfinity])[0];
 
     /// <summary>Of two together: no other two, near or far, leave less unexplained; and neither is less than it can be.</summary>
     [Fact]
@@ -155,7 +155,7 @@ public sealed class CorrelatedTests
     public void Of_two_that_show_only_together_the_first_has_it_all()
     {
         var metal = new Metal(2, [(0, 1, new Part(0, 0.1, 0.003))]);
-        List<Valued> values = [new(new(metal, metal.Between(0, 1)), 0.010, 16e-6), new(new(metal, metal.Between(1, 0)), 0.020, 16e-6)];
+        Valued[] values = [new(new(metal, metal.Between(0, 1)), 0.010, 16e-6), new(new(metal, metal.Between(1, 0)), 0.020, 16e-6)];
         double[][] slopes = [[1, 1], [1, 1]];
         var steps = Correlated.Steps(values, slopes, [double.NegativeInfinity, double.NegativeInfinity]);
         steps[0].ShouldBe(0.015, 1e-8);
@@ -204,7 +204,7 @@ public sealed class CorrelatedTests
     public void Two_readings_of_one_wire_ask_for_their_mean()
     {
         var metal = new Metal(2, [(0, 1, new Part(0, 0.1, 0.003))]);
-        List<Valued> values = [new(new(metal, metal.Between(0, 1)), 0.010, 16e-6), new(new(metal, metal.Between(1, 0)), 0.020, 16e-6)];
+        Valued[] values = [new(new(metal, metal.Between(0, 1)), 0.010, 16e-6), new(new(metal, metal.Between(1, 0)), 0.020, 16e-6)];
         Step(values, [1, 1]).ShouldBe(0.015, 1e-8);
     }
 
@@ -231,7 +231,7 @@ public sealed class CorrelatedTests
     {
         var metal = new Metal(2, [(0, 1, new Part(0, 0.1, 0.003))]);
         Valued Of(int i) => new(new(metal, metal.Between(0, 1)), 0.001 * (i % 7), 1e-6);
-        List<Valued> many = [.. Enumerable.Range(0, Correlated.Most + 1).Select(Of)];
+        Valued[] many = [.. Enumerable.Range(0, Correlated.Most + 1).Select(Of)];
         Correlated.Score(many).ShouldBe(many.Sum(v => Correlated.Score([v])), 1e-3);
     }
 }

@@ -40,7 +40,6 @@ internal sealed class AlongTheWay
 
     private readonly DrawnLoom drawn;
     private readonly Evidence evidence;
-    private readonly ImmutableArray<Fault> besides;
     private readonly HashSet<int> touched;
 
     /// <summary>What was worked out of two pieces of metal; the same two are asked for again and again.</summary>
@@ -55,10 +54,14 @@ internal sealed class AlongTheWay
     /// <summary>The same, its copper as it was measured.</summary>
     private readonly Lazy<Altered> altered;
 
+    /// <summary>What conducts of the wires of the nets that they touch.</summary>
+    private readonly Lazy<ILookup<int, Leg>> legs;
+
     internal AlongTheWay(DrawnLoom drawn, Evidence evidence, ImmutableArray<Fault> besides)
     {
-        (this.drawn, this.evidence, this.besides, touched) = (drawn, evidence, besides, drawn.NetsOf(besides));
+        (this.drawn, this.evidence, touched) = (drawn, evidence, drawn.NetsOf(besides));
         laid = new(() => new Altered(drawn, besides, touched));
+        legs = new(() => new BuiltLoom(drawn.Loom, besides, touched.SelectMany(n => drawn.WiresOf(n))).Wires.SelectMany(w => Leg.Of(drawn.Loom, w)).ToLookup(l => drawn.PlaceOf(l.Wire.Id)));
         altered = new(() => new Altered(MeasuredCopper.Of(drawn, evidence, laid.Value), besides, touched));
     }
 
@@ -209,7 +212,7 @@ internal sealed class AlongTheWay
             return new(false, whole);
         }
 
-        var node = wire is null ? place : Legs(drawn.WiresOf(net!.Value)).FirstOrDefault(l => l.Wire.Id == wire.Id)?.From;
+        var node = wire is null ? place : legs.Value[drawn.PlaceOf(wire.Id)].FirstOrDefault()?.From;
         return node is not null && laid.Value.PieceOf(node) is var piece and >= 0 ? new(true, piece) : null;
     }
 
@@ -219,14 +222,12 @@ internal sealed class AlongTheWay
         if (piece.IsTouched)
         {
             var metal = altered.Value;
-            return (metal, piece.Number, [.. Legs(metal.Nets.SelectMany(n => drawn.WiresOf(n))).Where(l => metal.PieceOf(l.From) == piece.Number)]);
+            return (metal, piece.Number, [.. legs.Value.SelectMany(l => l).Where(l => metal.PieceOf(l.From) == piece.Number)]);
         }
 
         var own = metals.GetOrAdd(piece.Number, net => new(() => new Altered(MeasuredCopper.Of(drawn, evidence, drawn.AsDrawn(net)), [], new HashSet<int> { net }))).Value;
         return (own, own.PieceOf(AnyOf(piece.Number)), [.. drawn.WiresOf(piece.Number).Select(w => new Leg(w, w.From.Text, w.To.Text, OhmsAlong.Of(drawn.Loom, w)))]);
     }
-
-    private IEnumerable<Leg> Legs(IEnumerable<Wire> wires) => new BuiltLoom(drawn.Loom, besides, wires).Wires.SelectMany(w => Leg.Of(drawn.Loom, w));
 
     /// <summary>A piece of metal: a net as it is drawn, or one of those that the other faults leave of what they touch.</summary>
     private readonly record struct Piece(bool IsTouched, int Number)

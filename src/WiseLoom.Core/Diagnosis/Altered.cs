@@ -176,14 +176,34 @@ internal sealed class Altered
     internal int Node(Spot spot) => spot.Net < 0 ? filled.GetValueOrDefault(spot.Node, -1) : FirstOf(spot.Net) is var first and >= 0 ? first + spot.Node : -1;
 
     /// <summary>Nodes of all points that are drawn in other nets.</summary>
-    internal IEnumerable<int> NodesBut(IReadOnlySet<int> own)
+    /// <param name="nodes">Room for <see cref="CountOfPoints"/>.</param>
+    /// <returns>How many it fills.</returns>
+    internal int NodesBut(IReadOnlySet<int> own, Span<int> nodes)
     {
+        var count = 0;
         for (var i = 0; i < nets.Length; i++)
         {
             foreach (var (_, node) in own.Contains(nets[i]) ? [] : plan.SkeletonOf(nets[i]).Points)
             {
-                yield return firsts[i] + node;
+                nodes[count++] = firsts[i] + node;
             }
+        }
+
+        return count;
+    }
+
+    /// <summary>How many points of its nets there are.</summary>
+    internal int CountOfPoints
+    {
+        get
+        {
+            var count = 0;
+            foreach (var net in nets)
+            {
+                count += plan.SkeletonOf(net).Points.Length;
+            }
+
+            return count;
         }
     }
 
@@ -238,8 +258,19 @@ internal sealed class Altered
             return null;
         }
 
-        var strangers = NodesBut(new HashSet<int> { plan.NetOf(point) }).Where(n => metal.PieceOf(n) == metal.PieceOf(node)).ToList();
-        return strangers.Count == 0 ? null : Between([node], [strangers.MinBy(n => metal.Ohms(node, n))]);
+        var (own, nearest, least) = (plan.NetOf(point), -1, double.PositiveInfinity);
+        for (var i = 0; i < nets.Length; i++)
+        {
+            foreach (var (_, at) in nets[i] == own ? [] : plan.SkeletonOf(nets[i]).Points)
+            {
+                if (metal.PieceOf(firsts[i] + at) == metal.PieceOf(node) && metal.Ohms(node, firsts[i] + at) is var ohms && ohms < least)
+                {
+                    (nearest, least) = (firsts[i] + at, ohms);
+                }
+            }
+        }
+
+        return nearest < 0 ? null : Between([node], [nearest]);
     }
 
     /// <summary>Mean and parts of the resistance between two sets of its points, each joined; null where nothing joins them.</summary>

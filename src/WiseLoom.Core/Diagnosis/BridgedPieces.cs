@@ -56,8 +56,19 @@ internal sealed class BridgedPieces
             return nearA.Length == 0 ? farA.Length > 0 && farB.Length == 0 ? (farA, nearB) : null : farA.Length == 0 && farB.Length > 0 ? (nearA, farB) : null;
         }
 
-        static int[] On((Altered Metal, int Piece, List<Leg> Legs) side, Spot[] spots) =>
-            [.. spots.Select(side.Metal.Node).Where(n => n >= 0 && side.Metal.PieceAt(n) == side.Piece).Distinct()];
+        static int[] On((Altered Metal, int Piece, List<Leg> Legs) side, Spot[] spots)
+        {
+            List<int>? on = null;
+            foreach (var spot in spots)
+            {
+                if (side.Metal.Node(spot) is var node and >= 0 && side.Metal.PieceAt(node) == side.Piece && on?.Contains(node) != true)
+                {
+                    (on ??= []).Add(node);
+                }
+            }
+
+            return on is null ? [] : [.. on];
+        }
 
         // Of what is held against all other nets.
         static int[] But(List<Place> places, HashSet<int> own) => [.. places.Where(p => p.Spot.Net >= 0 && !own.Contains(p.Spot.Net)).Select(p => p.Node)];

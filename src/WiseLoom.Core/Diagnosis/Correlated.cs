@@ -23,19 +23,16 @@ internal sealed class Correlated : IDisposable
     /// <summary>What a reading is off by, besides its copper, at the least: squared ohms.</summary>
     private const double Least = 1e-12, LeastOfFactor = 1e-14;
 
-    private readonly List<Valued> valued;
-
     /// <summary>Of each row the first reading that it shares a wire with, and where it begins in the cells.</summary>
     private readonly int[] begins, starts;
 
     /// <summary>All rows, lent: there are thousands of these, each for a moment.</summary>
     private readonly double[] cells;
 
-    private Correlated(List<Valued> valued)
+    private Correlated(ReadOnlySpan<Valued> valued)
     {
-        this.valued = valued;
-        (begins, starts, cells) = (new int[valued.Count], new int[valued.Count], ArrayPool<double>.Shared.Rent(valued.Count * (valued.Count + 1) / 2));
-        Fill();
+        (begins, starts, cells) = (new int[valued.Length], new int[valued.Length], ArrayPool<double>.Shared.Rent(valued.Length * (valued.Length + 1) / 2));
+        Fill(valued);
         Factor();
     }
 
@@ -43,27 +40,29 @@ internal sealed class Correlated : IDisposable
     public void Dispose() => ArrayPool<double>.Shared.Return(cells);
 
     /// <summary>How likely all values are; a logarithm. A normal law, its ends a little heavier.</summary>
-    internal static double Score(List<Valued> valued)
+    internal static double Score(ReadOnlySpan<Valued> valued)
     {
-        if (valued.Count > Most)
+        var score = 0.0;
+        if (valued.Length > Most)
         {
-            return valued.Sum(v =>
+            foreach (var one in valued)
             {
-                var sd = Math.Sqrt(v.Predicted.Variance + v.Noise);
-                return One(v.Over / sd) - Math.Log(sd);
-            });
+                var sd = Math.Sqrt(one.Predicted.Variance + one.Noise);
+                score += One(one.Over / sd) - Math.Log(sd);
+            }
+
+            return score;
         }
 
         using var all = new Correlated(valued);
-        var score = 0.0;
-        var told = new double[valued.Count];
-        for (var i = 0; i < valued.Count; i++)
+        Span<double> told = stackalloc double[valued.Length];
+        for (var i = 0; i < valued.Length; i++)
         {
             // What nothing explains tells nothing of the copper that others share with it.
             var (off, sd) = (all.Beyond(i, valued[i].Over, told), all.Row(i)[^1]);
-            var one = One(off);
-            told[i] = one > WrongValue ? off : 0;
-            score += one - Math.Log(sd);
+            var likely = One(off);
+            told[i] = likely > WrongValue ? off : 0;
+            score += likely - Math.Log(sd);
         }
 
         return score;
@@ -72,7 +71,7 @@ internal sealed class Correlated : IDisposable
     /// <summary>By how much one thing or two would have to be larger to fit all values best, together (generalised least squares).</summary>
     /// <param name="slopes">Of each, how much of it each value shows.</param>
     /// <param name="lowest">Of each, by how much it can change at the least.</param>
-    internal static double[] Steps(List<Valued> valued, double[][] slopes, double[] lowest)
+    internal static double[] Steps(ReadOnlySpan<Valued> valued, double[][] slopes, double[] lowest)
     {
         if (!slopes.Any(z => z.Any(s => s > 0)))
         {
@@ -80,8 +79,13 @@ internal sealed class Correlated : IDisposable
         }
 
         using var all = new Correlated(valued);
-        var y = all.Whitened(i => valued[i].Over);
-        double[][] z = [.. slopes.Select(of => all.Whitened(i => of[i]))];
+        var over = new double[valued.Length];
+        for (var i = 0; i < over.Length; i++)
+        {
+            over[i] = valued[i].Over;
+        }
+
+        var (y, z) = (all.Whitened(over), Array.ConvertAll(slopes, all.Whitened));
         double Times(int i, double[] with) => TensorPrimitives.Dot<double>(z[i], with);
 
         // One as the other then is: nothing where no value shows it.
@@ -116,7 +120,7 @@ internal sealed class Correlated : IDisposable
     /// <summary>From the first reading that it shares a wire with to its own.</summary>
     private Span<double> Row(int at) => cells.AsSpan(starts[at], at - begins[at] + 1);
 
-    private void Fill()
+    private void Fill(ReadOnlySpan<Valued> valued)
     {
         var (parts, wires) = (0, 0);
         foreach (var value in valued)
@@ -205,21 +209,21 @@ internal sealed class Correlated : IDisposable
     }
 
     /// <summary>Brought through the factor: what each says beyond those before it, in standard deviations.</summary>
-    private double[] Whitened(Func<int, double> of)
+    private double[] Whitened(double[] of)
     {
         var all = new double[begins.Length];
         for (var i = 0; i < all.Length; i++)
         {
-            all[i] = Beyond(i, of(i), all);
+            all[i] = Beyond(i, of[i], all);
         }
 
         return all;
     }
 
-    private double Beyond(int at, double value, double[] told)
+    private double Beyond(int at, double value, ReadOnlySpan<double> told)
     {
         var row = Row(at);
-        return (value - TensorPrimitives.Dot<double>(row[..^1], told.AsSpan(begins[at], row.Length - 1))) / row[^1];
+        return (value - TensorPrimitives.Dot<double>(row[..^1], told.Slice(begins[at], row.Length - 1))) / row[^1];
     }
 
     private static double One(double off)

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
@@ -202,9 +203,7 @@ internal sealed class Evidence
         }
 
         // Untouched nets join as drawn.
-        return Located.Joined(drawn, at.A.Where(IsOutside), at.B.Where(IsOutside));
-
-        bool IsOutside(Spot spot) => altered.Node(spot) < 0;
+        return Located.Joined(drawn, at.A, at.B, altered);
     }
 
     /// <summary>The same through the altered nets alone.</summary>
@@ -215,21 +214,30 @@ internal sealed class Evidence
             return altered.Node(one) is not (var from and >= 0) || altered.Node(other) is not (var to and >= 0) ? null : altered.Keeps(at) ? at.AsDrawn : altered.Between([from], [to]);
         }
 
-        var (a, far) = Ends(at, altered);
-        return altered.Between(a, far);
+        var room = ArrayPool<int>.Shared.Rent(at.A.Length + (at.B?.Length ?? altered.CountOfPoints));
+        var near = Held(at.A, room);
+        var far = at.B is { } b ? Held(b, room.AsSpan(near)) : altered.NodesBut(at.Own, room.AsSpan(near));
+        var found = altered.Between(room.AsSpan(0, near), room.AsSpan(near, far));
+        ArrayPool<int>.Shared.Return(room);
+        return found;
+
+        int Held(Spot[] spots, Span<int> nodes)
+        {
+            var count = 0;
+            foreach (var spot in spots)
+            {
+                if (altered.Node(spot) is var node and >= 0)
+                {
+                    nodes[count++] = node;
+                }
+            }
+
+            return count;
+        }
     }
 
     /// <summary>A reading with its places.</summary>
     internal Located Locate(Observation seen) => located.TryGetValue(seen, out var known) ? known : Located.Of(drawn, seen);
-
-    /// <summary>The nodes of altered nets that a reading joins on either side.</summary>
-    private static (int[] A, int[] B) Ends(Located seen, Altered altered)
-    {
-        int[] a = Held(seen.A);
-        return a.Length == 0 ? (a, a) : (a, seen.B is { } b ? Held(b) : [.. altered.NodesBut(seen.Own)]);
-
-        int[] Held(Spot[] spots) => [.. spots.Select(altered.Node).Where(n => n >= 0)];
-    }
 
     /// <summary>Whether a reading touches altered nets.</summary>
     internal bool Touches(Observation seen, Altered altered) => Locate(seen).Touches(altered);
@@ -294,8 +302,8 @@ internal sealed class Evidence
     /// <param name="predicting">What each would be, by its place among them.</param>
     private double Score(Located[] readings, Func<int, Predicted?> predicting, IReadOnlyCollection<int> loose)
     {
-        var score = 0.0;
-        var valued = new List<Valued>();
+        var (score, count) = (0.0, 0);
+        var valued = ArrayPool<Valued>.Shared.Rent(readings.Length);
         for (var i = 0; i < readings.Length; i++)
         {
             var (seen, predicted) = (readings[i].Seen, predicting(i));
@@ -309,11 +317,13 @@ internal sealed class Evidence
             }
             else if (predicted is not null && seen.Ohm is { } ohm && IsJoined(seen))
             {
-                valued.Add(new(predicted, ohm - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen))));
+                valued[count++] = new(predicted, ohm - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen)));
             }
         }
 
-        return score + Correlated.Score(valued);
+        score += Correlated.Score(valued.AsSpan(0, count));
+        ArrayPool<Valued>.Shared.Return(valued, clearArray: true);
+        return score;
     }
 
     /// <summary>A break while the loom was moved is hardly likely where nothing is loose; where nothing joins, it is certain.</summary>
@@ -327,18 +337,19 @@ internal sealed class Evidence
     /// <param name="lowest">Of each, by how many ohms it can change at the least.</param>
     internal double[] Steps(Altered altered, int[] parts, double[] lowest)
     {
-        var valued = new List<Valued>();
-        var foreseen = Foresee(altered);
-        for (var i = 0; i < foreseen.Readings.Length; i++)
+        var (foreseen, count) = (Foresee(altered), 0);
+        var valued = new Valued[Math.Min(Correlated.Most, foreseen.Readings.Length)];
+        for (var i = 0; i < foreseen.Readings.Length && count < valued.Length; i++)
         {
             var seen = foreseen.Readings[i].Seen;
-            if (!seen.Moved && IsJoined(seen) && valued.Count < Correlated.Most && foreseen[i] is { } predicted)
+            if (!seen.Moved && IsJoined(seen) && foreseen[i] is { } predicted)
             {
-                valued.Add(new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen))));
+                valued[count++] = new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen)));
             }
         }
 
-        return Correlated.Steps(valued, Array.ConvertAll(parts, p => valued.Select(v => v.Predicted.Of(p)).ToArray()), lowest);
+        Array.Resize(ref valued, count);
+        return Correlated.Steps(valued, Array.ConvertAll(parts, p => Array.ConvertAll(valued, v => v.Predicted.Of(p))), lowest);
     }
 
     /// <summary>What leads that were not nulled add to all readings: the middle of what is left over, within what the meter's leads can be.</summary>

@@ -32,14 +32,17 @@ internal sealed class Grounded
     /// <summary>The part that was asked for last.</summary>
     private Across? known;
 
-    private Grounded(Metal metal, int from, int[] there)
+    private Grounded(Metal metal, int from, ReadOnlySpan<int> there)
     {
         this.metal = metal;
         (start, count) = metal.SpanOf(from);
         siemens = new double[count];
         foreach (var node in there)
         {
-            siemens[At(node)] = double.PositiveInfinity;
+            if (metal.PieceOf(node) == metal.PieceOf(from))
+            {
+                siemens[At(node)] = double.PositiveInfinity;
+            }
         }
 
         for (var i = count - 1; i > 0; i--)
@@ -62,8 +65,8 @@ internal sealed class Grounded
         ohms = volts[At(from)];
     }
 
-    /// <summary>From one node to others of its piece; few loops are on it.</summary>
-    internal static Flow From(Metal metal, int from, int[] there)
+    /// <summary>From one node to others, some of which are of its piece; few loops are on it.</summary>
+    internal static Flow From(Metal metal, int from, ReadOnlySpan<int> there)
     {
         if (there.Contains(from))
         {

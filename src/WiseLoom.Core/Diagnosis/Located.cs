@@ -20,7 +20,7 @@ internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<in
         Spot[] b = [.. far.Select(drawn.SpotOf)];
         if (a is not [var one] || b is not [var other])
         {
-            return new(seen, a, b, Own(), Joined(drawn, a, b), false);
+            return new(seen, a, b, Own(), Joined(drawn, a, b, null), false);
         }
 
         var net = one.Net >= 0 && one.Net == other.Net ? drawn.AsDrawn(one.Net) : null;
@@ -38,7 +38,7 @@ internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<in
         foreach (var a in A)
         {
             var node = altered.Node(a);
-            if (B is null ? node >= 0 && JoinsStranger(altered, node) : node >= 0 ? JoinsFar(altered, node) : a.Net >= 0 && Array.Exists(B, b => b.Net == a.Net && altered.Node(b) < 0))
+            if (B is null ? node >= 0 && JoinsStranger(altered, node) : node >= 0 ? JoinsFar(altered, node) : a.Net >= 0 && JoinsAsDrawnBut(altered, a.Net))
             {
                 return true;
             }
@@ -73,13 +73,67 @@ internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<in
         return false;
     }
 
+    private bool JoinsAsDrawnBut(Altered altered, int net)
+    {
+        foreach (var b in B!)
+        {
+            if (b.Net == net && altered.Node(b) < 0)
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     /// <summary>Whether some nets hold any of its places.</summary>
-    internal bool Touches(Altered altered) => Array.Exists(A, s => altered.Node(s) >= 0) || (B is not null && Array.Exists(B, s => altered.Node(s) >= 0));
+    internal bool Touches(Altered altered) => AreIn(altered, A) || (B is not null && AreIn(altered, B));
+
+    private static bool AreIn(Altered altered, Spot[] spots)
+    {
+        foreach (var spot in spots)
+        {
+            if (altered.Node(spot) >= 0)
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
 
     /// <summary>What places would read as drawn, through the first net that holds some of either.</summary>
-    internal static Predicted? Joined(DrawnLoom drawn, IEnumerable<Spot> a, IEnumerable<Spot> b)
+    /// <param name="but">Nets that are not as drawn are left out; null for none.</param>
+    internal static Predicted? Joined(DrawnLoom drawn, Spot[] a, Spot[] b, Altered? but)
     {
-        var near = a.ToLookup(s => s.Net, s => s.Node);
-        return b.GroupBy(s => s.Net, s => s.Node).Where(g => g.Key >= 0 && near.Contains(g.Key)).Select(g => drawn.AsDrawn(g.Key).Between([.. near[g.Key]], [.. g])).FirstOrDefault();
+        foreach (var far in b)
+        {
+            if (far.Net >= 0 && !(but?.Node(far) >= 0) && NodesIn(a, far.Net) is { Length: > 0 } near)
+            {
+                return drawn.AsDrawn(far.Net).Between(near, NodesIn(b, far.Net));
+            }
+        }
+
+        return null;
+    }
+
+    private static int[] NodesIn(Spot[] spots, int net)
+    {
+        var count = 0;
+        foreach (var spot in spots)
+        {
+            count += spot.Net == net ? 1 : 0;
+        }
+
+        var nodes = count == 0 ? [] : new int[count];
+        foreach (var spot in spots)
+        {
+            if (spot.Net == net)
+            {
+                nodes[^count--] = spot.Node;
+            }
+        }
+
+        return nodes;
     }
 }

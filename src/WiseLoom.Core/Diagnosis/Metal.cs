@@ -118,19 +118,21 @@ internal sealed class Metal
     /// <summary>The same from some nodes, joined, to others, joined; null where nothing leads from one to the other.</summary>
     internal Flow? Between(ReadOnlySpan<int> a, ReadOnlySpan<int> b)
     {
-        if (a is [var one])
+        if (a is not [var from] || (closed.Count > MostLoops && b.Length > 1))
         {
-            var from = one;
-            if (b is [var to])
-            {
-                return piece[from] == piece[to] ? Between(from, to) : null;
-            }
-
-            var there = Array.FindAll(b.ToArray(), n => piece[n] == piece[from]);
-            return there.Length == 0 ? null : there.Length == 1 ? Between(from, there[0]) : closed.Count > MostLoops ? Joined([from], there) : Grounded.From(this, from, there);
+            return Joined(a.ToArray(), b.ToArray());
         }
 
-        return Joined(a.ToArray(), b.ToArray());
+        var (there, last) = (0, -1);
+        foreach (var node in b)
+        {
+            if (piece[node] == piece[from])
+            {
+                (there, last) = (there + 1, node);
+            }
+        }
+
+        return there == 0 ? null : there == 1 ? Between(from, last) : Grounded.From(this, from, b);
     }
 
     /// <summary>Mean ohms between nodes of one piece while some of its nodes are joined by the fixture.</summary>

@@ -64,7 +64,20 @@ internal sealed class MovedContacts
     {
         foreach (var near in seen.A)
         {
-            if (NetAt(near) is var net and >= 0 && (seen.B is { } far ? Array.Exists(far, s => NetAt(s) == net) : IsAtStranger(net, seen.Own)))
+            if (NetAt(near) is var net and >= 0 && (seen.B is { } far ? IsAt(net, far) : IsAtStranger(net, seen.Own)))
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private bool IsAt(int net, Spot[] places)
+    {
+        foreach (var place in places)
+        {
+            if (NetAt(place) == net)
             {
                 return true;
             }

@@ -85,7 +85,7 @@ internal sealed class NextLook(DrawnLoom drawn, Evidence evidence, Witness? witn
     /// <summary>What a wire measures by itself, whatever else is wrong.</summary>
     private double? Alone(Weighed cause, Wire wire)
     {
-        var own = new BuiltLoom(drawn.Loom, cause.Faults).Wire(wire.Id)!;
+        var own = new BuiltLoom(drawn.Loom, cause.Faults, [wire]).Wire(wire.Id)!;
         return own.Open ? null : drawn.PartOf(drawn.PlaceOf(wire.Id)).Mean + own.AddedOhm;
     }
 

@@ -250,18 +250,33 @@ internal sealed class NextMeasurement(DrawnLoom drawn, Evidence evidence, Hands 
     private static double Bits(List<(Weighed Best, double Share)> told, Func<Weighed, (double Ohms, double Sd)?> outcome)
     {
         var total = told.Sum(g => g.Share);
-        return Bits(told.ConvertAll(g => (g.Share / total, outcome(g.Best))));
+        Span<(double Share, double Ohms, double Sd)> outcomes = stackalloc (double, double, double)[Groups];
+        var (count, apart) = (0, 0.0);
+        foreach (var (best, share) in told)
+        {
+            if (outcome(best) is { } shows)
+            {
+                outcomes[count++] = (share / total, shows.Ohms, shows.Sd);
+            }
+            else
+            {
+                apart += share / total;
+            }
+        }
+
+        return Bits(outcomes[..count], apart);
     }
 
     /// <summary>Information that tells outcomes apart: those within <see cref="Apart"/> of their standard deviations of each other count as one.</summary>
-    private static double Bits(List<(double Share, (double Ohms, double Sd)? Outcome)> outcomes)
+    /// <param name="outcomes">Values; they are put in order.</param>
+    /// <param name="apart">The share of those that show none.</param>
+    private static double Bits(Span<(double Share, double Ohms, double Sd)> outcomes, double apart)
     {
-        var apart = outcomes.Where(o => o.Outcome is null).Sum(o => o.Share);
         var bits = apart > 0 ? -apart * Math.Log2(apart) : 0;
         var (cluster, end) = (0.0, double.NegativeInfinity);
-        foreach (var (share, outcome) in outcomes.Where(o => o.Outcome is not null).OrderBy(o => o.Outcome!.Value.Ohms))
+        outcomes.Sort((x, y) => x.Ohms.CompareTo(y.Ohms));
+        foreach (var (share, ohms, sd) in outcomes)
         {
-            var (ohms, sd) = outcome!.Value;
             if (ohms - (Apart * sd) > end && cluster > 0)
             {
                 bits -= cluster * Math.Log2(cluster);

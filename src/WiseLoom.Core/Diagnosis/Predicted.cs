@@ -68,11 +68,26 @@ internal sealed class Predicted(Metal metal, Flow flow)
 
         if (flow.HasLoops)
         {
-            return flow.Shares.Length > 0 && Array.TrueForAll(flow.Shares, s => metal.PieceOfPart(s.Part) is var piece && piece == metal.PieceOfPart(flow.Shares[0].Part) && piece != metal.PieceOfPart(part)) ? this : null;
+            return IsOnOtherPieceThan(part) ? this : null;
         }
 
         var isSame = now.MeanOf(part) > 0 == before.MeanOf(part) > 0;
         return flow.ShareOf(part) == 0 ? this : new(now, flow.Longer(now.MeanOf(part) - before.MeanOf(part))) { weights = isSame ? weights : null };
+    }
+
+    /// <summary>Whether the current goes on one piece, and a part is on another.</summary>
+    private bool IsOnOtherPieceThan(int part)
+    {
+        var one = flow.Shares.Length == 0 ? metal.PieceOfPart(part) : metal.PieceOfPart(flow.Shares[0].Part);
+        foreach (var (at, _) in flow.Shares)
+        {
+            if (metal.PieceOfPart(at) != one)
+            {
+                return false;
+            }
+        }
+
+        return one != metal.PieceOfPart(part);
     }
 
     /// <summary>Whether the current passes any of some wires.</summary>

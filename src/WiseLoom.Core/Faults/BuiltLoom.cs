@@ -107,9 +107,8 @@ public sealed class BuiltLoom
     /// <summary>Moves contacts of a connector to other cavities, all at once.</summary>
     internal void Move(string connector, IReadOnlyDictionary<string, string> cavities)
     {
-        string Moved(string end) => ProbePoint.TryParse(end, out var point) && point.Connector == connector && cavities.TryGetValue(point.Cavity, out var to)
-            ? new ProbePoint(connector, to).ToString()
-            : end;
+        var here = connector + ':';
+        string Moved(string end) => end.StartsWith(here, StringComparison.Ordinal) && cavities.TryGetValue(end[here.Length..], out var to) ? here + to : end;
         foreach (var wire in wires.Values)
         {
             wire.From = Moved(wire.From);

@@ -8,7 +8,8 @@ namespace WiseLoom.Core.Faults;
 /// <param name="drawn">As the drawing has it.</param>
 internal sealed class BuiltWire(Loom loom, Wire drawn)
 {
-    private readonly SortedList<double, string> taps = [];
+    /// <summary>Places along it, by the share of the ohms before them; null where nothing touches it.</summary>
+    private SortedList<double, string>? taps;
 
     internal Wire Drawn { get; } = drawn;
 
@@ -36,6 +37,7 @@ internal sealed class BuiltWire(Loom loom, Wire drawn)
     internal string Tap(double mm)
     {
         var share = OhmsAlong.Of(loom, Drawn).UpTo(Math.Clamp(mm / Drawn.LengthMm, 0, 1));
+        taps ??= [];
         if (!taps.TryGetValue(share, out var name))
         {
             taps.Add(share, name = string.Create(CultureInfo.InvariantCulture, $"{Drawn.Id}@{share:R}"));
@@ -48,7 +50,7 @@ internal sealed class BuiltWire(Loom loom, Wire drawn)
     /// <returns>Each with its share of the ohms, and what a poor joint adds.</returns>
     internal IEnumerable<(string From, string To, double Share, double AddedOhm)> Pieces()
     {
-        if (taps.Count == 0)
+        if (taps is null)
         {
             if (!Open)
             {
