@@ -53,12 +53,12 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         }
 
         // What only one of them touches is as drawn in the other.
-        if (!one.Altered.Nets.Except(other.Altered.Nets).All(one.Altered.IsWhole) || !other.Altered.Nets.Except(one.Altered.Nets).All(other.Altered.IsWhole))
+        if (!one.Nets.Except(other.Nets).All(one.Altered.IsWhole) || !other.Nets.Except(one.Nets).All(other.Altered.IsWhole))
         {
             return false;
         }
 
-        var nets = one.Altered.Nets.Union(other.Altered.Nets).ToHashSet();
+        var nets = one.Nets.Union(other.Nets).ToHashSet();
         return Same(Over(one, nets), Over(other, nets), ends);
     }
 
@@ -101,7 +101,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
         List<ImmutableArray<Fault>> Same(IEnumerable<ImmutableArray<Fault>> some)
         {
             var all = some.ToList();
-            return [.. all.Zip(all.Each(faults => Are(one, one with { Faults = faults, Laid = new(() => new Altered(drawn, faults, drawn.NetsOf(faults))) }), cancel)).Where(x => x.Second).Select(x => x.First)];
+            return [.. all.Zip(all.Each(faults => Are(one, one with { Faults = faults, Laid = new(drawn, faults) }), cancel)).Where(x => x.Second).Select(x => x.First)];
         }
 
         // The best of each with the best of the other first.
@@ -165,7 +165,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
     private Weighed Opened(Weighed of, IntermittentFault loose)
     {
         ImmutableArray<Fault> open = [new OpenFault(loose.Wire)];
-        return of with { Faults = open, Laid = new(new Altered(drawn, open, drawn.NetsOf(open))) };
+        return of with { Faults = open, Laid = new(drawn, open) };
     }
 
     /// <summary>Where the wires end that a supposition's faults touch.</summary>
@@ -176,7 +176,7 @@ internal sealed class Alike(DrawnLoom drawn, Evidence evidence, WaysBeside ways)
 
     private Altered Over(Weighed of, HashSet<int> nets)
     {
-        if (of.Altered.Nets.SetEquals(nets))
+        if (of.Nets.SetEquals(nets))
         {
             return of.Altered;
         }

@@ -178,7 +178,7 @@ internal sealed class Altered
     /// <summary>Nodes of all points that are drawn in other nets.</summary>
     /// <param name="nodes">Room for <see cref="CountOfPoints"/>.</param>
     /// <returns>How many it fills.</returns>
-    internal int NodesBut(IReadOnlySet<int> own, Span<int> nodes)
+    internal int NodesBut(HashSet<int> own, Span<int> nodes)
     {
         var count = 0;
         for (var i = 0; i < nets.Length; i++)
@@ -344,18 +344,7 @@ internal sealed class Altered
         : plan.PointOf(name) is { } empty ? Node(empty) : taps.GetValueOrDefault(name, -1);
 
     /// <summary>The first node of a net; negative when it does not hold it.</summary>
-    private int FirstOf(int net)
-    {
-        for (var i = 0; i < nets.Length; i++)
-        {
-            if (nets[i] == net)
-            {
-                return firsts[i];
-            }
-        }
-
-        return -1;
-    }
+    private int FirstOf(int net) => nets.AsSpan().IndexOf(net) is var at and >= 0 ? firsts[at] : -1;
 }
 
 /// <summary>A cavity that is a node.</summary>

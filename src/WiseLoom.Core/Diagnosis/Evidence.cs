@@ -160,36 +160,6 @@ internal sealed class Evidence
         return new(wrong, touched.DeniedAsDrawn.Value);
     }
 
-    /// <summary>How well a bridge between two cavities of different nets explains the values read through it: the two nets as drawn with its ohms between, fitted; a logarithm without its constant.</summary>
-    internal double Bridged(IReadOnlyCollection<Located> touching, ProbePoint p, ProbePoint q)
-    {
-        var (one, other) = (drawn.SpotOf(p), drawn.SpotOf(q));
-        var (a, b) = (drawn.AsDrawn(one.Net), drawn.AsDrawn(other.Net));
-        var (weights, sum, squares) = (0.0, 0.0, 0.0);
-        foreach (var places in touching)
-        {
-            var seen = places.Seen;
-            if (seen.Moved || !IsJoined(seen) || places is not { A: [var x], B: null or { Length: 1 } })
-            {
-                continue;
-            }
-
-            double? Way(Altered near, Spot end, Altered far, Spot beyond) =>
-                near.Ohms(near.Node(x), near.Node(end)) + (places.B is [var y] ? far.Ohms(far.Node(y), far.Node(beyond)) : 0);
-            if ((x.Net == one.Net ? Way(a, one, b, other) : x.Net == other.Net ? Way(b, other, a, one) : null) is not { } ohms)
-            {
-                continue;
-            }
-
-            var rest = seen.Ohm!.Value - LeadsOf(seen) - ohms;
-            var weight = 1 / (Square(Noise(seen)) + Square(0.06 * ohms) + 1e-9);
-            (weights, sum, squares) = (weights + weight, sum + (weight * rest), squares + (weight * rest * rest));
-        }
-
-        var fitted = weights > 0 ? Math.Max(0, sum / weights) : 0;
-        return -0.5 * (squares - (2 * fitted * sum) + (fitted * fitted * weights));
-    }
-
     /// <summary>What a reading would be with some faults; null for apart.</summary>
     internal Predicted? Predict(Observation seen, Altered altered) => Predict(Locate(seen), altered);
 

@@ -28,7 +28,7 @@ internal static class Gathering
             if (own.Count > 0)
             {
                 rest.RemoveAll(own.Contains);
-                Meet(cases, [.. one.Altered.Nets, .. NetsOf(drawn, own)], own);
+                Meet(cases, [.. one.Nets, .. NetsOf(drawn, own)], own);
             }
         }
 

@@ -100,7 +100,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
     {
         var bridges = falling.Where(w => w.Score > falling[0].Score - WorthPlacing && w.Faults.Any(f => f is ShortFault)).Select(w => (w, Denials: weighing.DenialsOf(w))).SelectMany(x => x.w.Faults.OfType<ShortFault>().Select(b => (x.w, b, x.Denials)));
-        var worth = bridges.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Altered.Nets.Order())} {x.Denials}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).ToList();
+        var worth = bridges.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Nets.Order())} {x.Denials}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).ToList();
 
         // Where a bridge is not placed yet, its ohms say little: whether it joins what is joined says more.
         var some = worth.Take(looked).Union(looked > 1 ? worth.OrderBy(x => x.Denials).ThenByDescending(x => x.w.Score).Take(MostDenied) : []).ToList();

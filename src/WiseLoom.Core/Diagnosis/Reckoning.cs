@@ -124,7 +124,7 @@ internal sealed class Reckoning
         var best = falling.Where(s => s.Faults.Length == 1 && s.Gain > WorthASecond).Take(Firsts * 2).ToList();
         return from one in best
                from other in best
-               where string.CompareOrdinal(FaultKeys.Of(one.Faults[0]), FaultKeys.Of(other.Faults[0])) < 0 && !one.Altered.Nets.Overlaps(other.Altered.Nets)
+               where string.CompareOrdinal(FaultKeys.Of(one.Faults[0]), FaultKeys.Of(other.Faults[0])) < 0 && !one.Nets.Overlaps(other.Nets)
                select Together(one, other);
     }
 
@@ -134,7 +134,7 @@ internal sealed class Reckoning
     private Weighed Together(Weighed one, Weighed other)
     {
         ImmutableArray<Fault> both = [one.Faults[0], other.Faults[0]];
-        return new(both, one.Score + other.Score + priors.LogSecond, one.Gain + other.Gain, new Lazy<Altered>(() => weighing.Alter(both))) { Law = one.Law + other.Law };
+        return new(both, one.Score + other.Score + priors.LogSecond, one.Gain + other.Gain, new Laid(drawn, both)) { Law = one.Law + other.Law };
     }
 
     /// <summary>Falling by score, the sizes of the best fitted once more. What is as likely stays in the order of the drawing.</summary>
@@ -168,12 +168,12 @@ internal sealed class Reckoning
         if (between.Count > mostFitting)
         {
             // Another fault may spoil the fit: the likeliest places are weighed whatever it says.
-            var touching = evidence.Touching([nets.A, nets.B], []);
-            var fitting = between.OrderByDescending(s => s.Supposed.LogPrior + evidence.Bridged(touching, s.A, s.B)).Take(mostFitting);
-            between = [.. fitting.Union(between.OrderByDescending(s => s.Supposed.LogPrior).Take(mostLikely))];
+            var fit = new BridgeFit(drawn, evidence, nets.A, nets.B);
+            var fitting = between.OrderByDescending(s => s.LogPrior + fit.Of(s.A, s.B)).Take(mostFitting);
+            between = [.. fitting.Union(between.OrderByDescending(s => s.LogPrior).Take(mostLikely))];
         }
 
-        return (between.ConvertAll(b => b.Supposed), [.. along.Between(nets.A, nets.B, mostAlong).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth))]);
+        return (between.ConvertAll(b => Suspects.Bridge(b.A, b.B, b.LogPrior)), [.. along.Between(nets.A, nets.B, mostAlong).Select(x => new Supposition([x.Fault with { Ohm = double.NaN }], suspects.LogAlong + x.LogWidth))]);
     }
 
     /// <summary>One that was weighed.</summary>
@@ -186,7 +186,9 @@ internal sealed class Reckoning
         explained = Math.Max(explained, anew.Max(s => -s.Denials?.More) ?? 0);
         foreach (var (key, weighed) in anew.Each(s => (s.Single.Key, s.Denials is { } denials ? weighing.WeighMoved(s.Single, denials, IsBehind(-denials.More, explained, Many)) : weighing.Weigh(s.Single)), cancel))
         {
-            singles.Add(key, weighed.Bare());
+            // Of thousands that would be much to keep.
+            weighed.Laid.Forget();
+            singles.Add(key, weighed);
         }
     }
 
@@ -247,7 +249,7 @@ internal sealed class Reckoning
             return [.. best.Union(bridges).Union(falling).Take(Seconds)];
         }
 
-        bool AreClose((Weighed First, Supposition Other) pair) => Single(pair.Other).Altered.Nets.Overlaps(pair.First.Altered.Nets);
+        bool AreClose((Weighed First, Supposition Other) pair) => Single(pair.Other).Nets.Overlaps(pair.First.Nets);
 
         bool IsNew(Weighed first, Supposition supposed)
         {
@@ -257,7 +259,7 @@ internal sealed class Reckoning
     }
 
     /// <summary>Kind and nets of a single.</summary>
-    private string Likeness(Weighed single) => likeness.GetOrAdd(single, s => $"{s.Faults[0].GetType().Name} {string.Join(' ', s.Altered.Nets.Order())}");
+    private string Likeness(Weighed single) => likeness.GetOrAdd(single, s => $"{s.Faults[0].GetType().Name} {string.Join(' ', s.Nets.Order())}");
 
     /// <summary>A single with a second one near it: sizes are fitted anew, because one fault hides part of the other.</summary>
     private Supposition Both(Weighed first, Supposition other) =>

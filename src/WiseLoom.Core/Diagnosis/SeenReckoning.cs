@@ -114,7 +114,7 @@ internal sealed class SeenReckoning(DrawnLoom drawn, Evidence evidence, Priors p
         var least = Edge(LeastOhms);
         var ohm = Math.Sqrt(least * Math.Min(Edge(MostOhms), FarAbove * least));
         ImmutableArray<Fault> faults = [poor with { Ohm = ohm }];
-        return one with { Faults = faults, Laid = new(() => weighing.Alter(faults)), As = witness.With(faults) };
+        return one with { Faults = faults, Laid = new(drawn, faults), As = witness.With(faults) };
     }
 
     private List<Weighed> Pairs(List<Weighed> falling)

@@ -78,9 +78,9 @@ internal sealed class Suspects
         }
     }
 
-    /// <summary>Bridges between cavities of two drawn nets.</summary>
-    internal IEnumerable<(Supposition Supposed, ProbePoint A, ProbePoint B)> Between(int a, int b) =>
-        Bridges(a, b).Select(x => (Bridge(x.A, x.B, x.Share), x.A, x.B));
+    /// <summary>Where two drawn nets could touch: cavities beside each other, in one plug, else anywhere; each with how likely that is, a logarithm.</summary>
+    internal IEnumerable<(ProbePoint A, ProbePoint B, double LogPrior)> Between(int a, int b) =>
+        drawn.Graph.Nets[a].Points.SelectMany(p => drawn.Graph.Nets[b].Points.Select(q => (A: p, B: q, LogPrior: LogBridge(p, q)))).OrderByDescending(x => x.LogPrior).Take(MostBridges);
 
     /// <summary>How near two drawn nets come to each other, the lower first: 2 where they have cavities beside each other, 1 where they meet in a plug, 0 where they never do.</summary>
     internal int Nearness(int a, int b) =>
@@ -95,10 +95,11 @@ internal sealed class Suspects
         }
 
         var there = drawn.Graph.Nets[b].Points.ToLookup(q => q.Connector, StringComparer.Ordinal);
-        return drawn.Graph.Nets[a].Points.SelectMany(p => there[p.Connector].Where(q => Near(p, q) == 1).Select(q => Bridge(p, q, 1)));
+        return drawn.Graph.Nets[a].Points.SelectMany(p => there[p.Connector].Where(q => Near(p, q) == 1).Select(q => Bridge(p, q, LogLikeliest)));
     }
 
-    private Supposition Bridge(ProbePoint p, ProbePoint q, double share) => One(new ShortFault(p.ToString(), q.ToString(), double.NaN), priors.Short * share, wires * 2);
+    /// <summary>A bridge between two cavities.</summary>
+    internal static Supposition Bridge(ProbePoint p, ProbePoint q, double logPrior) => new([new ShortFault(p.ToString(), q.ToString(), double.NaN)], logPrior);
 
     private Supposition One(Fault fault, double share, double among) => new([fault], Math.Log((1 - priors.Nothing) * share / among));
 
@@ -144,22 +145,6 @@ internal sealed class Suspects
         if (mirrored is not null && face.Connector.Family.Cavities.Length > 2)
         {
             yield return (mirrored, priors.Mirrored, connectors);
-        }
-    }
-
-    /// <summary>Where two nets could touch: cavities beside each other, in one plug, else anywhere.</summary>
-    private IEnumerable<(ProbePoint A, ProbePoint B, double Share)> Bridges(int a, int b)
-    {
-        var (one, other) = (drawn.Graph.Nets[a].Points, drawn.Graph.Nets[b].Points);
-        var count = 0;
-        foreach (var (p, q) in one.SelectMany(p => other.Select(q => (p, q))).OrderByDescending(x => Near(x.p, x.q)))
-        {
-            if (count++ == MostBridges)
-            {
-                yield break;
-            }
-
-            yield return (p, q, Near(p, q));
         }
     }
 

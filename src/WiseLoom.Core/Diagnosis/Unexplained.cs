@@ -93,7 +93,7 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
     private static IEnumerable<(int, int)> Pairs(IEnumerable<int> own, IEnumerable<int> far) => own.SelectMany(a => far.Where(b => b != a).Select(b => (Math.Min(a, b), Math.Max(a, b))));
 
     /// <summary>Whether metal still joins all places of a net.</summary>
-    private static bool IsWhole(Net net, Weighed? with) => with?.Altered.Nets.Contains(net.Number) != true || net.Points.Select(p => with.Altered.PieceOf(p.ToString())).Distinct().Count() == 1;
+    private static bool IsWhole(Net net, Weighed? with) => with?.Nets.Contains(net.Number) != true || net.Points.Select(p => with.Altered.PieceOf(p.ToString())).Distinct().Count() == 1;
 
     /// <summary>The nets of some places; where contacts stand elsewhere, those too whose wires came there.</summary>
     private static HashSet<int> NetsAt(DrawnLoom drawn, ImmutableArray<ProbePoint> points, Weighed? with)

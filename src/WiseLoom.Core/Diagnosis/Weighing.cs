@@ -9,26 +9,18 @@ namespace WiseLoom.Core.Diagnosis;
 /// <param name="Faults">Poor joints and bridges with the size that fits best.</param>
 /// <param name="Score">Logarithm of how likely it is, prior and readings together, against the loom as drawn.</param>
 /// <param name="Gain">The readings' part of it.</param>
-/// <param name="Laid">The nets it touches, laid out when they are asked for: most are out before that.</param>
-internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, double Gain, Lazy<Altered> Laid)
+/// <param name="Laid">What it touches.</param>
+internal sealed record Weighed(ImmutableArray<Fault> Faults, double Score, double Gain, Laid Laid)
 {
     internal Weighed(ImmutableArray<Fault> faults, double score, double gain, Altered altered)
-        : this(faults, score, gain, new Lazy<Altered>(altered))
+        : this(faults, score, gain, new Laid(altered))
     {
     }
 
-    internal Altered Altered => Laid.Value;
+    internal Altered Altered => Laid.Metal;
 
-    /// <summary>The same without what readings would be, which is worked out anew when it is asked for again: of thousands that would be much to keep.</summary>
-    internal Weighed Bare()
-    {
-        if (Laid.IsValueCreated)
-        {
-            Altered.Foreseen = null;
-        }
-
-        return this;
-    }
+    /// <summary>Numbers of the drawn nets that it touches.</summary>
+    internal IReadOnlySet<int> Nets => Laid.Nets;
 
     /// <summary>How many readings say joined where it joins nothing, or the other way round; null while that was not asked.</summary>
     internal int? Denials { get; init; }
@@ -76,7 +68,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     {
         var gain = denials.Out ?? (isBehind ? Evidence.Impossible * denials.More : (double?)null);
         var weighed = gain is { } known
-            ? new(supposed.Faults, supposed.LogPrior + known, known, new Lazy<Altered>(() => Alter(supposed.Faults)))
+            ? new(supposed.Faults, supposed.LogPrior + known, known, new Laid(drawn, supposed.Faults))
             : Fitted(supposed, Alter(supposed.Faults));
         return weighed with { Denials = denials.Wrong };
     }
@@ -197,7 +189,7 @@ internal sealed class Weighing(DrawnLoom drawn, Evidence evidence)
     /// <summary>Drawn nets that a fault touches.</summary>
     internal HashSet<int> NetsOf(Fault fault) => drawn.NetsOf([fault]);
 
-    internal Altered Alter(IReadOnlyList<Fault> faults) => new(drawn, faults, drawn.NetsOf(faults));
+    private Altered Alter(IReadOnlyList<Fault> faults) => new(drawn, faults, drawn.NetsOf(faults));
 
     /// <summary>Finds the size of a fault by the readings that it shows in most, and what finding it costs (Occam: the width of the fit times the density before it).</summary>
     /// <param name="metal">With an ohm of it.</param>
