@@ -175,21 +175,43 @@ internal sealed class Altered
     /// <summary>Its node of a point; negative for a point that it does not hold.</summary>
     internal int Node(Spot spot) => spot.Net < 0 ? filled.GetValueOrDefault(spot.Node, -1) : FirstOf(spot.Net) is var first and >= 0 ? first + spot.Node : -1;
 
-    /// <summary>Nodes of all points that are drawn in other nets.</summary>
+    /// <summary>Nodes of points that are drawn in other nets and that metal joins to some nodes.</summary>
+    /// <param name="own">Nets that are left out.</param>
     /// <param name="nodes">Room for <see cref="CountOfPoints"/>.</param>
     /// <returns>How many it fills.</returns>
-    internal int NodesBut(HashSet<int> own, Span<int> nodes)
+    internal int Strangers(ReadOnlySpan<int> near, HashSet<int> own, Span<int> nodes)
     {
         var count = 0;
-        for (var i = 0; i < nets.Length; i++)
+        for (var i = 0; i < near.Length; i++)
         {
-            foreach (var (_, node) in own.Contains(nets[i]) ? [] : plan.SkeletonOf(nets[i]).Points)
+            var piece = metal.PieceOf(near[i]);
+            foreach (var net in IsOnAny(near[..i], piece) ? [] : DrawnNetsOn(piece))
             {
-                nodes[count++] = firsts[i] + node;
+                var first = FirstOf(net);
+                foreach (var (_, node) in own.Contains(net) ? [] : plan.SkeletonOf(net).Points)
+                {
+                    if (metal.PieceOf(first + node) == piece)
+                    {
+                        nodes[count++] = first + node;
+                    }
+                }
             }
         }
 
         return count;
+    }
+
+    private bool IsOnAny(ReadOnlySpan<int> nodes, int piece)
+    {
+        foreach (var node in nodes)
+        {
+            if (metal.PieceOf(node) == piece)
+            {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /// <summary>How many points of its nets there are.</summary>

@@ -89,12 +89,20 @@ internal sealed class DrawnLoom
     internal HashSet<int> Touched(IEnumerable<Fault> faults)
     {
         var touched = new HashSet<int>();
-        foreach (var place in faults.SelectMany(f => f.Places(Loom)))
+        foreach (var fault in faults)
         {
-            touched.UnionWith(wiresAt[place]);
-            if (placeOf.TryGetValue(place, out var own))
+            // A wire's own fault and metal between two places leave the wires beside them as they are.
+            var isOfWires = fault is WireFault or ShortFault;
+            foreach (var place in fault.Places(Loom))
             {
-                touched.Add(own);
+                if (placeOf.TryGetValue(place, out var own))
+                {
+                    touched.Add(own);
+                }
+                else if (!isOfWires)
+                {
+                    touched.UnionWith(wiresAt[place]);
+                }
             }
         }
 

@@ -186,7 +186,7 @@ internal sealed class Evidence
 
         var room = ArrayPool<int>.Shared.Rent(at.A.Length + (at.B?.Length ?? altered.CountOfPoints));
         var near = Held(at.A, room);
-        var far = at.B is { } b ? Held(b, room.AsSpan(near)) : altered.NodesBut(at.Own, room.AsSpan(near));
+        var far = at.B is { } b ? Held(b, room.AsSpan(near)) : altered.Strangers(room.AsSpan(0, near), at.Own, room.AsSpan(near));
         var found = altered.Between(room.AsSpan(0, near), room.AsSpan(near, far));
         ArrayPool<int>.Shared.Return(room);
         return found;

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.Runtime.InteropServices;
 using WiseLoom.Core.Faults;
 
 namespace WiseLoom.Core.Diagnosis;
@@ -41,6 +42,9 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     private const double Better = 0.5;
 
     private readonly ConcurrentDictionary<(Fault, Fault?, double), Weighed> weighed = new();
+
+    /// <summary>What makes each the same as another: the same are merged several times.</summary>
+    private readonly Dictionary<Weighed, string> keys = new(ReferenceEqualityComparer.Instance);
     private readonly Exchanging exchanging = new(priors, weighing, singles);
 
     /// <summary>A bridge beside another fault lies in the loom as that one leaves it: there it is placed once more. And of the likeliest bridge all wires that it may lie between are told.</summary>
@@ -99,7 +103,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     /// <param name="isWorth">Whether a bridge of one of them is placed anew.</param>
     private List<Weighed> Once(List<Weighed> falling, int looked, int most, Func<Weighed, ShortFault, AlongTheWay, bool> isWorth, CancellationToken cancel)
     {
-        var bridges = falling.Where(w => w.Score > falling[0].Score - WorthPlacing && w.Faults.Any(f => f is ShortFault)).Select(w => (w, Denials: weighing.DenialsOf(w))).SelectMany(x => x.w.Faults.OfType<ShortFault>().Select(b => (x.w, b, x.Denials)));
+        var bridges = falling.FindAll(w => w.Score > falling[0].Score - WorthPlacing && HasBridge(w)).Each(w => (w, Denials: weighing.DenialsOf(w)), cancel).SelectMany(x => x.w.Faults.OfType<ShortFault>().Select(b => (x.w, b, x.Denials)));
         var worth = bridges.GroupBy(x => $"{string.Join(' ', x.w.Faults.Remove(x.b).Select(FaultKeys.Of))} {string.Join(' ', x.w.Nets.Order())} {x.Denials}").SelectMany(g => g.Take(MostAlike)).OrderByDescending(x => x.w.Score).ToList();
 
         // Where a bridge is not placed yet, its ohms say little: whether it joins what is joined says more.
@@ -155,11 +159,30 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
     private Weighed WeighedAt(Supposition one) =>
         weighed.GetOrAdd((one.Faults[0], one.Faults.Length > 1 ? one.Faults[1] : null, one.LogPrior), _ => weighing.Weigh(one));
 
+    private string KeyOf(Weighed one)
+    {
+        ref var key = ref CollectionsMarshal.GetValueRefOrAddDefault(keys, one, out _);
+        return key ??= FaultKeys.Of(one);
+    }
+
+    private static bool HasBridge(Weighed one)
+    {
+        foreach (var fault in one.Faults)
+        {
+            if (fault is ShortFault)
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     /// <summary>What was weighed anew takes the place of what it was before, where it explains as much; with its sizes as well found as those of what it was.</summary>
     private List<Weighed> Merged(List<Weighed> all, List<Weighed> anew, CancellationToken cancel)
     {
         var best = anew.GroupBy(FaultKeys.Of).ToDictionary(g => g.Key, g => g.MaxBy(w => w.Gain)!, StringComparer.Ordinal);
-        var before = all.Where(w => w.Faults.Any(f => f is ShortFault)).Select(w => (Key: FaultKeys.Of(w), w.Gain)).Where(x => best.ContainsKey(x.Key)).ToLookup(x => x.Key, x => x.Gain, StringComparer.Ordinal);
+        var before = all.Where(HasBridge).Select(w => (Key: KeyOf(w), w.Gain)).Where(x => best.ContainsKey(x.Key)).ToLookup(x => x.Key, x => x.Gain, StringComparer.Ordinal);
         var behind = best.Where(x => before[x.Key].Any(gain => gain > x.Value.Gain) && x.Value.Score > all[0].Score - WorthOthers).ToList();
         foreach (var (key, one) in behind.Zip(behind.Each(x => weighing.Refine(x.Value), cancel), (x, one) => (x.Key, one)))
         {
@@ -169,7 +192,7 @@ internal sealed class Placing(WaysBeside ways, Suspects suspects, Priors priors,
         var kept = new List<Weighed>(all.Count + best.Count);
         foreach (var one in all)
         {
-            if (one.Faults.Any(f => f is ShortFault) && FaultKeys.Of(one) is var key && best.TryGetValue(key, out var other))
+            if (HasBridge(one) && KeyOf(one) is var key && best.TryGetValue(key, out var other))
             {
                 if (one.Gain <= other.Gain + Better)
                 {
