@@ -93,6 +93,19 @@ public sealed class CorrelatedTests
     [Fact]
     public void All_values_are_as_likely_as_one_after_the_other() => Cases.Sample(of => Near(Correlated.Score(of.Values), OneByOne(of)), iter: 400);
 
+    /// <summary>What many suppositions have in common is held against once: it goes on from there as if all had been anew, whatever followed before.</summary>
+    [Fact]
+    public void What_is_the_same_at_first_is_gone_on_from() => Gen.Select(Cases, Gen.Int[0, 9999]).Sample((of, seed) =>
+    {
+        var random = new Random(seed);
+        var (same, values) = (random.Next(of.Values.Length + 1), of.Values);
+        var kept = Correlated.Kept([.. values[..same], .. values[same..].Reverse().Select(v => v with { Over = v.Over + 1 })]);
+        double[][] slopes = [[.. values.Select(_ => random.NextDouble())], [.. values.Select((_, i) => i < same ? 0 : random.NextDouble())]];
+        double[] lowest = [-0.01, double.NegativeInfinity];
+        return Near(Correlated.Score(values, kept, same), Correlated.Score(values))
+            && Correlated.Steps(values, kept, same, slopes, lowest).Zip(Correlated.Steps(values, null, 0, slopes, lowest)).All(s => Near(s.First, s.Second));
+    }, iter: 300);
+
     /// <summary>One of many that is far off costs what it costs by itself, wherever it stands among them.</summary>
     [Fact]
     public void A_value_that_nothing_explains_spoils_no_other() => Cases.Sample(of =>
@@ -123,7 +136,7 @@ public sealed class CorrelatedTests
         return Math.Abs(Step(of.Values, slopes) - (along / all)) < 1e-4 * (1 + Math.Abs(along / all));
     }, iter: 400);
 
-    private static double Step(Valued[] values, double[] slopes) => Correlated.Steps(values, [slopes], [double.NegativeInfinity])[0];
+    private static double Step(Valued[] values, double[] slopes) => Correlated.Steps(values, null, 0, [slopes], [double.NegativeInfinity])[0];
 
     /// <summary>Of two together: no other two, near or far, leave less unexplained; and neither is less than it can be.</summary>
     [Fact]
@@ -137,7 +150,7 @@ public sealed class CorrelatedTests
             return true;
         }
 
-        var found = Correlated.Steps(of.Values, slopes, lowest);
+        var found = Correlated.Steps(of.Values, null, 0, slopes, lowest);
         var least = Left(found);
         return found.Zip(lowest).All(s => s.First >= s.Second - 1e-12)
             && Enumerable.Range(0, 40).Select(_ => found.Select((s, k) => Math.Max(lowest[k], s + (Math.Pow(10, -random.Next(1, 5)) * (random.NextDouble() - 0.5)))).ToArray()).All(other => Left(other) > least - 1e-6 - (1e-6 * Math.Abs(least)));
@@ -157,7 +170,7 @@ public sealed class CorrelatedTests
         var metal = new Metal(2, [(0, 1, new Part(0, 0.1, 0.003))]);
         Valued[] values = [new(new(metal, metal.Between(0, 1)), 0.010, 16e-6), new(new(metal, metal.Between(1, 0)), 0.020, 16e-6)];
         double[][] slopes = [[1, 1], [1, 1]];
-        var steps = Correlated.Steps(values, slopes, [double.NegativeInfinity, double.NegativeInfinity]);
+        var steps = Correlated.Steps(values, null, 0, slopes, [double.NegativeInfinity, double.NegativeInfinity]);
         steps[0].ShouldBe(0.015, 1e-8);
         steps[1].ShouldBe(0, 1e-8);
     }

@@ -14,15 +14,16 @@ public sealed class ExchangingTests
 
     private static readonly ShortFault AtB = new("B:1", "B:2", 0.1), AtC = new("C:1", "C:2", 0.1), AtD = new("D:1", "D:2", 0.1), Elsewhere = new("B:2", "B:3", 0.1), Along = new("W9", "W10", 0.1) { AlongMm = [300, 400] };
 
+    private static readonly DrawnLoom Own = new DrawnLoom(Buses, 20, CopperTolerance.Usual).Leaning(null);
+
     private static (Exchanging Exchanging, Dictionary<string, Weighed> Singles) Over(params Fault[] known)
     {
-        var own = new DrawnLoom(Buses, 20, CopperTolerance.Usual).Leaning(null);
-        var weighing = new Weighing(own, new(own, Meter.BenchFourWire, []));
+        var weighing = new Weighing(Own, new(Own, Meter.BenchFourWire, []));
         var singles = known.Select((f, i) => weighing.Weigh(new([f], -10 - i))).ToDictionary(w => FaultKeys.Of(w.Faults[0]), StringComparer.Ordinal);
         return (new(Usual, weighing, singles), singles);
     }
 
-    private static Weighed Two(Fault one, Fault other, double score) => new([one, other], score, score + 30, new Lazy<Altered>(() => throw new InvalidOperationException("nothing asks for the metal")));
+    private static Weighed Two(Fault one, Fault other, double score) => new([one, other], score, score + 30, new Laid(Own, [one, other]));
 
     [Fact]
     public void What_stands_beside_one_is_tried_beside_the_others_between_the_same_circuits()
@@ -40,7 +41,7 @@ public sealed class ExchangingTests
     public void One_fault_or_others_that_are_far_behind_ask_for_nothing()
     {
         var (exchanging, _) = Over(AtB, AtC);
-        exchanging.Of([new([AtB], 100, 110, new Lazy<Altered>()), Two(AtC, Along, 90)]).ShouldBeEmpty();
+        exchanging.Of([new([AtB], 100, 110, new Laid(Own, [AtB])), Two(AtC, Along, 90)]).ShouldBeEmpty();
         exchanging.Of([Two(AtB, Along, 100), Two(AtC, Along, -100)]).ShouldBeEmpty();
     }
 

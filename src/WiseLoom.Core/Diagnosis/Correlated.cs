@@ -7,7 +7,8 @@ namespace WiseLoom.Core.Diagnosis;
 /// <summary>Values that were read, held against one supposition: copper moves all readings through a wire together.</summary>
 /// <remarks>
 /// The Cholesky factor of how they move together is kept row by row from the first reading that shares a wire with the row's own (its envelope: Jennings, 1966): readings
-/// of other metal share none, and the factor is empty wherever that is.
+/// of other metal share none, and the factor is empty wherever that is. Most suppositions leave most readings as they are drawn: those come first, and what the first of many
+/// suppositions have in common is factored once.
 /// </remarks>
 internal sealed class Correlated : IDisposable
 {
@@ -26,25 +27,44 @@ internal sealed class Correlated : IDisposable
     /// <summary>Of each row the first reading that it shares a wire with, and where it begins in the cells.</summary>
     private readonly int[] begins, starts;
 
-    /// <summary>All rows, lent: there are thousands of these, each for a moment.</summary>
+    /// <summary>What each value says beyond those before it, in standard deviations; how likely all are up to each, a logarithm; then all rows. Lent: there are thousands of these, each for a moment.</summary>
     private readonly double[] cells;
 
-    private Correlated(ReadOnlySpan<Valued> valued)
+    private Correlated(ReadOnlySpan<Valued> valued, Correlated? kept, int same)
     {
-        (begins, starts, cells) = (new int[valued.Length], new int[valued.Length], ArrayPool<double>.Shared.Rent(valued.Length * (valued.Length + 1) / 2));
-        Fill(valued);
-        Factor();
+        (begins, starts, cells) = (new int[valued.Length], new int[valued.Length], ArrayPool<double>.Shared.Rent(valued.Length * (valued.Length + 5) / 2));
+        Take(kept, same);
+        Fill(valued, same);
+        Factor(same);
     }
+
+    /// <summary>The same, to be kept.</summary>
+    private Correlated(Correlated of) => (begins, starts, cells) = (of.begins, of.starts, of.cells[..of.End(of.begins.Length)]);
 
     /// <inheritdoc/>
     public void Dispose() => ArrayPool<double>.Shared.Return(cells);
 
-    /// <summary>How likely all values are; a logarithm. A normal law, its ends a little heavier.</summary>
-    internal static double Score(ReadOnlySpan<Valued> valued)
+    private Span<double> Told => cells.AsSpan(0, begins.Length);
+
+    private Span<double> Scores => cells.AsSpan(begins.Length, begins.Length);
+
+    /// <summary>Held against what many suppositions have in common, for as long as it is kept.</summary>
+    /// <param name="valued">At most <see cref="Most"/>.</param>
+    internal static Correlated Kept(ReadOnlySpan<Valued> valued)
     {
-        var score = 0.0;
+        using var all = new Correlated(valued, null, 0);
+        all.Tell(valued, 0);
+        return new(all);
+    }
+
+    /// <summary>How likely all values are; a logarithm. A normal law, its ends a little heavier.</summary>
+    /// <param name="kept">Values that were held against the same; null for none.</param>
+    /// <param name="same">So many of these are the first of all.</param>
+    internal static double Score(ReadOnlySpan<Valued> valued, Correlated? kept = null, int same = 0)
+    {
         if (valued.Length > Most)
         {
+            var score = 0.0;
             foreach (var one in valued)
             {
                 var sd = Math.Sqrt(one.Predicted.Variance + one.Noise);
@@ -54,31 +74,42 @@ internal sealed class Correlated : IDisposable
             return score;
         }
 
-        using var all = new Correlated(valued);
-        Span<double> told = stackalloc double[valued.Length];
-        for (var i = 0; i < valued.Length; i++)
+        if (same == valued.Length)
         {
-            // What nothing explains tells nothing of the copper that others share with it.
-            var (off, sd) = (all.Beyond(i, valued[i].Over, told), all.Row(i)[^1]);
-            var likely = One(off);
-            told[i] = likely > WrongValue ? off : 0;
-            score += likely - Math.Log(sd);
+            return same == 0 ? 0 : kept!.Scores[same - 1];
         }
 
-        return score;
+        using var all = new Correlated(valued, kept, same);
+        all.Tell(valued, same);
+        return all.Scores[^1];
+    }
+
+    /// <param name="same">So many were told already.</param>
+    private void Tell(ReadOnlySpan<Valued> valued, int same)
+    {
+        for (var i = same; i < valued.Length; i++)
+        {
+            // What nothing explains tells nothing of the copper that others share with it.
+            var (off, sd) = (Beyond(i, valued[i].Over, Told), Row(i)[^1]);
+            var likely = One(off);
+            Told[i] = likely > WrongValue ? off : 0;
+            Scores[i] = (i > 0 ? Scores[i - 1] : 0) + likely - Math.Log(sd);
+        }
     }
 
     /// <summary>By how much one thing or two would have to be larger to fit all values best, together (generalised least squares).</summary>
+    /// <param name="kept">Values that were held against the same; null for none.</param>
+    /// <param name="same">So many of these are the first of all.</param>
     /// <param name="slopes">Of each, how much of it each value shows.</param>
     /// <param name="lowest">Of each, by how much it can change at the least.</param>
-    internal static double[] Steps(ReadOnlySpan<Valued> valued, double[][] slopes, double[] lowest)
+    internal static double[] Steps(ReadOnlySpan<Valued> valued, Correlated? kept, int same, double[][] slopes, double[] lowest)
     {
         if (!slopes.Any(z => z.Any(s => s > 0)))
         {
             return new double[slopes.Length];
         }
 
-        using var all = new Correlated(valued);
+        using var all = new Correlated(valued, kept, same);
         var over = new double[valued.Length];
         for (var i = 0; i < over.Length; i++)
         {
@@ -120,7 +151,28 @@ internal sealed class Correlated : IDisposable
     /// <summary>From the first reading that it shares a wire with to its own.</summary>
     private Span<double> Row(int at) => cells.AsSpan(starts[at], at - begins[at] + 1);
 
-    private void Fill(ReadOnlySpan<Valued> valued)
+    /// <summary>Where the rows before one end.</summary>
+    private int End(int row) => row == 0 ? 2 * begins.Length : starts[row - 1] + row - begins[row - 1];
+
+    /// <summary>Takes over the first rows.</summary>
+    private void Take(Correlated? kept, int same)
+    {
+        if (kept is null || same == 0)
+        {
+            return;
+        }
+
+        kept.Told[..same].CopyTo(Told);
+        kept.Scores[..same].CopyTo(Scores);
+        kept.cells.AsSpan((2 * kept.begins.Length)..kept.End(same)).CopyTo(cells.AsSpan(2 * begins.Length));
+        for (var i = 0; i < same; i++)
+        {
+            (begins[i], starts[i]) = (kept.begins[i], kept.starts[i] + (2 * (begins.Length - kept.begins.Length)));
+        }
+    }
+
+    /// <param name="same">So many rows are filled already.</param>
+    private void Fill(ReadOnlySpan<Valued> valued, int same)
     {
         var (parts, wires) = (0, 0);
         foreach (var value in valued)
@@ -135,39 +187,43 @@ internal sealed class Correlated : IDisposable
         var byWire = ArrayPool<(int First, int Last)>.Shared.Rent(wires);
         Array.Clear(byWire, 0, wires);
         var shares = ArrayPool<(int Reading, double Sd, int Before)>.Shared.Rent(parts + 1);
-        var (count, end) = (0, 0);
+        var count = 0;
         for (var i = 0; i < begins.Length; i++)
         {
-            (begins[i], starts[i]) = (i, end);
             var weights = valued[i].Predicted.Weights;
-            foreach (var (wire, _, sd) in weights)
+            if (i >= same)
             {
-                if (sd > 0 && byWire[wire] is var (first, _) && first > 0)
+                (begins[i], starts[i]) = (i, End(i));
+                foreach (var (wire, _, sd) in weights)
                 {
-                    begins[i] = Math.Min(begins[i], first - 1);
+                    if (sd > 0 && byWire[wire] is var (first, _) && first > 0)
+                    {
+                        begins[i] = Math.Min(begins[i], first - 1);
+                    }
+                }
+
+                var row = Row(i);
+                row.Clear();
+                row[^1] = valued[i].Noise + Least;
+                foreach (var (wire, weight, sd) in weights)
+                {
+                    for (var at = sd > 0 ? byWire[wire].Last : 0; at > 0; at = shares[at].Before)
+                    {
+                        row[shares[at].Reading - begins[i]] += weight * sd * shares[at].Sd;
+                    }
+
+                    row[^1] += weight * sd * weight * sd;
                 }
             }
 
-            var row = Row(i);
-            end += row.Length;
-            row.Clear();
-            row[^1] = valued[i].Noise + Least;
             foreach (var (wire, weight, sd) in weights)
             {
-                if (sd <= 0)
+                if (sd > 0)
                 {
-                    continue;
+                    ref var own = ref byWire[wire];
+                    shares[++count] = (i, weight * sd, own.Last);
+                    own = (own.First > 0 ? own.First : i + 1, count);
                 }
-
-                ref var own = ref byWire[wire];
-                for (var at = own.Last; at > 0; at = shares[at].Before)
-                {
-                    row[shares[at].Reading - begins[i]] += weight * sd * shares[at].Sd;
-                }
-
-                row[^1] += weight * sd * weight * sd;
-                shares[++count] = (i, weight * sd, own.Last);
-                own = (own.First > 0 ? own.First : i + 1, count);
             }
         }
 
@@ -175,9 +231,10 @@ internal sealed class Correlated : IDisposable
         ArrayPool<(int Reading, double Sd, int Before)>.Shared.Return(shares);
     }
 
-    private void Factor()
+    /// <param name="same">So many rows are factored already.</param>
+    private void Factor(int same)
     {
-        for (var i = 0; i < begins.Length; i++)
+        for (var i = same; i < begins.Length; i++)
         {
             // Where the first of all would be in either row.
             var row = starts[i] - begins[i];

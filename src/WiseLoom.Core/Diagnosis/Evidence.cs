@@ -105,8 +105,7 @@ internal sealed class Evidence
                 found.UnionWith(list ?? []);
             }
 
-            Located[] readings = [.. found.Select(Locate)];
-            return new(readings, new(() => Score(readings, i => readings[i].AsDrawn, [])), new(() => readings.Count(r => Denies(r.Seen, r.JoinsAsDrawn))));
+            return new(found.Select(Locate), t => Score(t, i => t.Readings[i].AsDrawn, []), r => Denies(r.Seen, r.JoinsAsDrawn), Held);
         });
     }
 
@@ -124,7 +123,7 @@ internal sealed class Evidence
     internal double Gain(Altered altered, IReadOnlyCollection<int> loose)
     {
         var foreseen = Foresee(altered);
-        return Score(foreseen.Readings, i => foreseen[i], loose) - foreseen.Touched.AsDrawn.Value;
+        return Score(foreseen.Touched, i => foreseen[i], loose) - foreseen.Touched.AsDrawn;
     }
 
     /// <summary>What the readings that touch some altered nets would be; known of the same metal by fewer readings, it goes on from that.</summary>
@@ -157,7 +156,7 @@ internal sealed class Evidence
             wrong += Denies(reading.Seen, joins(reading)) ? 1 : 0;
         }
 
-        return new(wrong, touched.DeniedAsDrawn.Value);
+        return new(wrong, touched.DeniedAsDrawn);
     }
 
     /// <summary>What a reading would be with some faults; null for apart.</summary>
@@ -269,10 +268,20 @@ internal sealed class Evidence
         list.Add(seen);
     }
 
-    /// <param name="predicting">What each would be, by its place among them.</param>
-    private double Score(Located[] readings, Func<int, Predicted?> predicting, IReadOnlyCollection<int> loose)
+    /// <summary>Readings that found metal where it is drawn, held against the drawing; null where they are too many.</summary>
+    private Correlated? Held(Touched touched)
     {
-        var (score, count) = (0.0, 0);
+        var first = Array.FindAll(touched.Readings, r => r.IsMetalAsDrawn);
+        return first.Length <= Correlated.Most ? Correlated.Kept(Array.ConvertAll(first, r => Value(r.Seen, r.AsDrawn!))) : null;
+    }
+
+    /// <summary>A value that was read, without the leads, with what it should be.</summary>
+    private Valued Value(Observation seen, Predicted predicted) => new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen)));
+
+    /// <param name="predicting">What each would be, by its place among them.</param>
+    private double Score(Touched touched, Func<int, Predicted?> predicting, IReadOnlyCollection<int> loose)
+    {
+        var (score, count, same, readings) = (0.0, 0, 0, touched.Readings);
         var valued = ArrayPool<Valued>.Shared.Rent(readings.Length);
         for (var i = 0; i < readings.Length; i++)
         {
@@ -285,13 +294,15 @@ internal sealed class Evidence
             {
                 score += Impossible;
             }
-            else if (predicted is not null && seen.Ohm is { } ohm && IsJoined(seen))
+            else if (predicted is not null && IsJoined(seen))
             {
-                valued[count++] = new(predicted, ohm - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen)));
+                same += same == i && ReferenceEquals(predicted, readings[i].AsDrawn) ? 1 : 0;
+                valued[count++] = Value(seen, predicted);
             }
         }
 
-        score += Correlated.Score(valued.AsSpan(0, count));
+        var kept = same > 0 ? touched.Drawn : null;
+        score += Correlated.Score(valued.AsSpan(0, count), kept, kept is null ? 0 : same);
         ArrayPool<Valued>.Shared.Return(valued, clearArray: true);
         return score;
     }
@@ -307,19 +318,21 @@ internal sealed class Evidence
     /// <param name="lowest">Of each, by how many ohms it can change at the least.</param>
     internal double[] Steps(Altered altered, int[] parts, double[] lowest)
     {
-        var (foreseen, count) = (Foresee(altered), 0);
+        var (foreseen, count, same) = (Foresee(altered), 0, 0);
         var valued = new Valued[Math.Min(Correlated.Most, foreseen.Readings.Length)];
         for (var i = 0; i < foreseen.Readings.Length && count < valued.Length; i++)
         {
             var seen = foreseen.Readings[i].Seen;
             if (!seen.Moved && IsJoined(seen) && foreseen[i] is { } predicted)
             {
-                valued[count++] = new(predicted, seen.Ohm!.Value - LeadsOf(seen) - predicted.Ohms, Square(Noise(seen)));
+                same += same == i && ReferenceEquals(predicted, foreseen.Readings[i].AsDrawn) ? 1 : 0;
+                valued[count++] = Value(seen, predicted);
             }
         }
 
         Array.Resize(ref valued, count);
-        return Correlated.Steps(valued, Array.ConvertAll(parts, p => Array.ConvertAll(valued, v => v.Predicted.Of(p))), lowest);
+        var kept = same > 0 ? foreseen.Touched.Drawn : null;
+        return Correlated.Steps(valued, kept, kept is null ? 0 : same, Array.ConvertAll(parts, p => Array.ConvertAll(valued, v => v.Predicted.Of(p))), lowest);
     }
 
     /// <summary>What leads that were not nulled add to all readings: the middle of what is left over, within what the meter's leads can be.</summary>

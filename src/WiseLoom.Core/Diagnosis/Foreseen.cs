@@ -54,8 +54,3 @@ internal sealed class Foreseen
     internal Foreseen Resized(Altered other, Func<Predicted, Predicted?> resized) =>
         new(evidence, other, Touched, Array.ConvertAll(known, k => k is Predicted predicted ? resized(predicted) : k));
 }
-
-/// <summary>Readings that touch some drawn nets, with what they say of the drawing.</summary>
-/// <param name="AsDrawn">Their score with the loom as drawn.</param>
-/// <param name="DeniedAsDrawn">How many of them deny the drawing.</param>
-internal sealed record Touched(Located[] Readings, Lazy<double> AsDrawn, Lazy<int> DeniedAsDrawn);

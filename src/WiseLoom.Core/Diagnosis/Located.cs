@@ -32,6 +32,9 @@ internal sealed record Located(Observation Seen, Spot[] A, Spot[]? B, HashSet<in
     /// <summary>Whether metal joins its two sides in the drawing, without asking by how much.</summary>
     internal bool JoinsAsDrawn { get; } = B is not null && Array.Exists(A, a => a.Net >= 0 && Array.Exists(B, b => b.Net == a.Net));
 
+    /// <summary>Whether it found metal where it is drawn, with nothing moved meanwhile.</summary>
+    internal bool IsMetalAsDrawn { get; } = AsDrawn is not null && !Seen.Moved && Evidence.IsJoined(Seen);
+
     /// <summary>The same with some nets altered.</summary>
     internal bool Joins(Altered altered)
     {
