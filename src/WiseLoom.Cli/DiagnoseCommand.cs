@@ -21,7 +21,7 @@ internal static class DiagnoseCommand
     private const int MostProblems = 50;
 
     /// <summary>After so many bytes what is no longer used is thrown away between two answers: next to nothing is in use then, and in the middle of one it would take three times as long.</summary>
-    private const long MuchUsed = 48 * 1024 * 1024;
+    private const long MuchUsed = 96 * 1024 * 1024;
 
     internal static int Run(string[] args)
     {

@@ -1,4 +1,5 @@
 using System.Buffers;
+using System.Collections;
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using WiseLoom.Core.Electrical;
@@ -26,10 +27,13 @@ internal sealed class Evidence
 
     private readonly DrawnLoom drawn;
     private readonly Meter meter;
-    private readonly Dictionary<int, List<Observation>> ofNet = [];
-    private readonly Dictionary<ProbePoint, List<Observation>> ofEmpty = [];
+
+    /// <summary>Which readings touch a drawn net, or a cavity without a wire: by their places among all.</summary>
+    private readonly Dictionary<int, List<int>> ofNet = [];
+    private readonly Dictionary<ProbePoint, List<int>> ofEmpty = [];
     private readonly Dictionary<ProbePoint, int> at = [];
     private readonly List<Observation> all = [];
+    private readonly List<Located> places = [];
 
     /// <summary>Those that the drawing does not explain.</summary>
     private readonly Lazy<List<Observation>> odd;
@@ -55,6 +59,7 @@ internal sealed class Evidence
     {
         (drawn, meter, LeadOhms) = (of.drawn, of.meter, of.LeadOhms);
         all.AddRange(of.all.Append(more));
+        places.AddRange(of.places);
         (at, located) = (new(of.at), new(of.located, ReferenceEqualityComparer.Instance));
         ofNet = of.ofNet.ToDictionary(l => l.Key, l => l.Value.ToList());
         ofEmpty = of.ofEmpty.ToDictionary(l => l.Key, l => l.Value.ToList());
@@ -65,16 +70,18 @@ internal sealed class Evidence
     private void Take(Observation seen, Located found)
     {
         located.TryAdd(seen, found);
+        var place = places.Count;
+        places.Add(found);
         foreach (var point in seen.A.Concat(seen.B ?? []).Distinct())
         {
             at[point] = at.GetValueOrDefault(point) + (seen.Moved ? 0 : 1);
             if (drawn.NetOf(point) is var net and >= 0)
             {
-                Add(ofNet, net, seen);
+                Add(ofNet, net, place);
             }
             else
             {
-                Add(ofEmpty, point, seen);
+                Add(ofEmpty, point, place);
             }
         }
     }
@@ -99,22 +106,29 @@ internal sealed class Evidence
         ProbePoint[] filled = [.. empties];
         return touching.GetOrAdd($"{string.Join(' ', own)} {string.Join(' ', filled)}", _ =>
         {
-            var found = new HashSet<Observation>(ReferenceEqualityComparer.Instance);
+            var (found, isTaken) = (new List<Located>(), new BitArray(places.Count));
             foreach (var list in own.Select(n => ofNet.GetValueOrDefault(n)).Concat(filled.Select(p => ofEmpty.GetValueOrDefault(p))))
             {
-                found.UnionWith(list ?? []);
+                foreach (var place in list ?? [])
+                {
+                    if (!isTaken[place])
+                    {
+                        isTaken[place] = true;
+                        found.Add(places[place]);
+                    }
+                }
             }
 
-            return new(found.Select(Locate), t => Score(t, i => t.Readings[i].AsDrawn, []), r => Denies(r.Seen, r.JoinsAsDrawn), Held);
+            return new(found, t => Score(t, i => t.Readings[i].AsDrawn, []), r => Denies(r.Seen, r.JoinsAsDrawn), Held);
         });
     }
 
     /// <summary>Whether a net was held against all others and stood apart.</summary>
-    internal bool StoodApart(int net) => ofNet.GetValueOrDefault(net, []).Exists(o => o is { B: null, Ohm: null, Moved: false } && o.A.All(p => drawn.NetOf(p) == net));
+    internal bool StoodApart(int net) => ofNet.GetValueOrDefault(net, []).Exists(i => all[i] is var o && o is { B: null, Ohm: null, Moved: false } && o.A.All(p => drawn.NetOf(p) == net));
 
     /// <summary>Whether places of two nets were held against each other and nothing joined them.</summary>
     internal bool AreApart(int a, int b) => (ofNet.GetValueOrDefault(a, []) is var one && ofNet.GetValueOrDefault(b, []) is var other && one.Count <= other.Count ? one : other)
-        .Exists(o => o is { Ohm: null, Moved: false, B: { } far } && ((Has(o.A, a) && Has(far, b)) || (Has(o.A, b) && Has(far, a))));
+        .Exists(i => all[i] is var o && o is { Ohm: null, Moved: false, B: { } far } && ((Has(o.A, a) && Has(far, b)) || (Has(o.A, b) && Has(far, a))));
 
     private bool Has(IReadOnlyList<ProbePoint> points, int net) => points.Any(p => drawn.NetOf(p) == net);
 
@@ -257,7 +271,7 @@ internal sealed class Evidence
 
     private static double Square(double x) => x * x;
 
-    private static void Add<T>(Dictionary<T, List<Observation>> lists, T key, Observation seen)
+    private static void Add<T>(Dictionary<T, List<int>> lists, T key, int place)
         where T : notnull
     {
         if (!lists.TryGetValue(key, out var list))
@@ -265,7 +279,10 @@ internal sealed class Evidence
             lists.Add(key, list = []);
         }
 
-        list.Add(seen);
+        if (list.Count == 0 || list[^1] != place)
+        {
+            list.Add(place);
+        }
     }
 
     /// <summary>Readings that found metal where it is drawn, held against the drawing; null where they are too many.</summary>

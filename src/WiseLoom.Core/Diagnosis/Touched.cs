@@ -10,9 +10,9 @@ internal sealed class Touched
     /// <param name="score">Their score with the loom as drawn.</param>
     /// <param name="denied">Whether one denies the drawing.</param>
     /// <param name="held">Those that found metal where it is drawn, held against the drawing; null where they are too many.</param>
-    internal Touched(IEnumerable<Located> readings, Func<Touched, double> score, Func<Located, bool> denied, Func<Touched, Correlated?> held)
+    internal Touched(List<Located> readings, Func<Touched, double> score, Func<Located, bool> denied, Func<Touched, Correlated?> held)
     {
-        Readings = [.. readings.OrderBy(r => r.IsMetalAsDrawn ? 0 : 1)];
+        Readings = [.. readings.Where(r => r.IsMetalAsDrawn), .. readings.Where(r => !r.IsMetalAsDrawn)];
         asDrawn = new(() => score(this));
         deniedAsDrawn = new(() => Readings.Count(denied));
         drawn = new(() => held(this));
