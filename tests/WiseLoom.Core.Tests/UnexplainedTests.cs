@@ -117,6 +117,18 @@ public sealed class UnexplainedTests
         suspects.Nearness(own.NetOf(new("P", "1")), own.NetOf(new("Q", "1"))).ShouldBe(0);
     }
 
+    /// <summary>The same by values: what one bridge leaves off, read against very many at once.</summary>
+    [Fact]
+    public void Where_a_value_against_very_many_is_off_the_nearest_are_looked_at_first()
+    {
+        var own = Drawn(WithPlug(40));
+        ImmutableArray<ProbePoint> all = [.. own.Loom.ProbePoints().Where(p => p.Connector == "P")];
+        var left = Left(own, [new Observation([all[0]], [.. all.Skip(1)], 7, false)], new ShortFault("P:1", "P:2", 0.1));
+        left.Bridged.Count.ShouldBe(64);
+        left.Off.Count.ShouldBe(80);
+        left.Bridged.ShouldContain(p => own.NetsOf(new[] { new ShortFault("P:1", "P:2", 0) }).SetEquals(new[] { p.A, p.B }));
+    }
+
     /// <summary>What was read apart makes room for others: where half of them were, one that lies nowhere near is looked for as well.</summary>
     [Fact]
     public void What_was_read_apart_makes_room_for_what_lies_further()

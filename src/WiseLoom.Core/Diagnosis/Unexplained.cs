@@ -17,7 +17,8 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
     /// bridge between any two of their nets explains as little as between any others. Two bridges are behind half of them at least, one of them.</summary>
     private const int MostBehindNone = 8;
 
-    /// <summary>Pairs of nets that a bridge is looked for between at most: as long as most nets were not held against all others, one that does not stand apart may be joined to any of them.</summary>
+    /// <summary>Pairs of nets that a bridge is looked for between at most, by metal that should not be there, and as many by values: as long as most nets were not held against all others,
+    /// one that does not stand apart may be joined to any of them.</summary>
     private const int MostBridged = 64;
 
     internal bool IsEmpty => Apart.Count + Off.Count + Broken.Count == 0;
@@ -28,7 +29,10 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
     /// <param name="with">Null for the loom as drawn.</param>
     internal static Unexplained Of(DrawnLoom drawn, Evidence evidence, Suspects suspects, Weighed? with)
     {
-        var (apart, off, broken, bridged) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>(), new HashSet<(int, int)>());
+        var (apart, off, broken) = (new HashSet<int>(), new HashSet<int>(), new HashSet<int>());
+
+        // Between which nets a value is off, by how many readings.
+        var valued = new Dictionary<(int A, int B), int>();
 
         // Between which nets metal was found that should not be there: reading by reading, null for all other nets.
         var found = new List<(HashSet<int> Own, HashSet<int>? Far)>();
@@ -51,7 +55,7 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
             else
             {
                 off.UnionWith(own.Concat(far));
-                bridged.UnionWith(Pairs(own, far));
+                Count(valued, Pairs(own, far).Distinct());
                 if (with is { Faults: [ShortFault] })
                 {
                     // Within what a bridge joins, contacts that stand elsewhere show by values alone.
@@ -60,8 +64,7 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
             }
         }
 
-        bridged.UnionWith(Between(found, () => Partners(drawn, evidence, with, found), evidence, suspects));
-        return new(apart, off, broken, bridged);
+        return new(apart, off, broken, [.. Likeliest(valued, evidence, suspects), .. Between(found, () => Partners(drawn, evidence, with, found), evidence, suspects)]);
     }
 
     /// <summary>Pairs of nets that a bridge may lie between.</summary>
@@ -71,20 +74,22 @@ internal sealed record Unexplained(HashSet<int> Apart, HashSet<int> Off, HashSet
     {
         var others = found.Exists(f => f.Far is null) ? partners() : [];
         var behind = new Dictionary<(int A, int B), int>();
-        foreach (var pair in found.SelectMany(f => Pairs(f.Own, f.Far ?? (IEnumerable<int>)others).Distinct()))
+        Count(behind, found.SelectMany(f => Pairs(f.Own, f.Far ?? (IEnumerable<int>)others).Distinct()));
+        return behind.Count == 0 || behind.Values.Max() * MostBehindNone < found.Count ? [] : Likeliest(behind, evidence, suspects);
+    }
+
+    private static void Count(Dictionary<(int A, int B), int> behind, IEnumerable<(int A, int B)> pairs)
+    {
+        foreach (var pair in pairs)
         {
             behind[pair] = behind.GetValueOrDefault(pair) + 1;
         }
-
-        if (behind.Count == 0 || behind.Values.Max() * MostBehindNone < found.Count)
-        {
-            return [];
-        }
-
-        // Those that are behind most; of these what was not read apart yet, and what lies nearest: what is read apart makes room for others.
-        return behind.Count <= MostBridged ? behind.Keys
-            : behind.OrderByDescending(p => p.Value).ThenBy(p => evidence.AreApart(p.Key.A, p.Key.B) ? 1 : 0).ThenByDescending(p => suspects.Nearness(p.Key.A, p.Key.B)).Take(MostBridged).Select(p => p.Key);
     }
+
+    /// <summary>Those that are behind most; of these what was not read apart yet, and what lies nearest: what is read apart makes room for others.</summary>
+    private static IEnumerable<(int A, int B)> Likeliest(Dictionary<(int A, int B), int> behind, Evidence evidence, Suspects suspects) =>
+        behind.Count <= MostBridged ? behind.Keys
+            : behind.OrderByDescending(p => p.Value).ThenBy(p => evidence.AreApart(p.Key.A, p.Key.B) ? 1 : 0).ThenByDescending(p => suspects.Nearness(p.Key.A, p.Key.B)).Take(MostBridged).Select(p => p.Key);
 
     /// <summary>What touches a net that does not stand apart: another such, or one that was never held against all others.</summary>
     private static List<int> Partners(DrawnLoom drawn, Evidence evidence, Weighed? with, List<(HashSet<int> Own, HashSet<int>? Far)> found) =>
