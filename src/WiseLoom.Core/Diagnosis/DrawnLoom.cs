@@ -115,6 +115,9 @@ internal sealed class DrawnLoom
     /// <summary>A wire as a part of a net.</summary>
     internal Part PartOf(int wire) => parts[wire];
 
+    /// <summary>Ohms of a wire from end to end, by its limits.</summary>
+    internal OhmRange RangeOf(int wire) => ranges[wire];
+
     /// <summary>Number of a point's drawn net; negative for a cavity without a wire.</summary>
     internal int NetOf(ProbePoint point) => SpotOf(point).Net;
 

@@ -61,8 +61,15 @@ internal sealed class Evidence
         all.AddRange(of.all.Append(more));
         places.AddRange(of.places);
         (at, located) = (new(of.at), new(of.located, ReferenceEqualityComparer.Instance));
-        ofNet = of.ofNet.ToDictionary(l => l.Key, l => l.Value.ToList());
-        ofEmpty = of.ofEmpty.ToDictionary(l => l.Key, l => l.Value.ToList());
+
+        // Lists that grow are its own, the others stay as they are.
+        (ofNet, ofEmpty) = (new(of.ofNet), new(of.ofEmpty));
+        foreach (var point in more.A.Concat(more.B ?? []))
+        {
+            Own(ofNet, drawn.NetOf(point));
+            Own(ofEmpty, point);
+        }
+
         Take(more, Located.Of(drawn, more));
         odd = new(() => IsExplained(more, null) ? of.odd.Value : [.. of.odd.Value, more]);
     }
@@ -270,6 +277,15 @@ internal sealed class Evidence
         foreseen.Readings.Select(r => r.Seen).Where((o, i) => !IsExplained(o, foreseen[i], faults));
 
     private static double Square(double x) => x * x;
+
+    private static void Own<T>(Dictionary<T, List<int>> lists, T key)
+        where T : notnull
+    {
+        if (lists.TryGetValue(key, out var list))
+        {
+            lists[key] = [.. list];
+        }
+    }
 
     private static void Add<T>(Dictionary<T, List<int>> lists, T key, int place)
         where T : notnull

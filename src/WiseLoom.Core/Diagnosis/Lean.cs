@@ -14,12 +14,18 @@ internal static class Lean
     /// <summary>The loom with the lean that its readings show.</summary>
     internal static DrawnLoom Of(DrawnLoom drawn, Meter meter, IReadOnlyList<Observation> observations)
     {
-        var (low, high) = (drawn.Leaning(0), drawn.Leaning(1));
-        var (usual, at0, at1) = (new Evidence(drawn.Leaning(null), meter, observations), new Evidence(low, meter, []), new Evidence(high, meter, []));
-        var (over, under) = (0.0, 0.0);
+        var (usual, over, under) = (new Evidence(drawn, meter, observations), 0.0, 0.0);
         var usable = observations.Where(o => Evidence.IsJoined(o) && !o.Moved).Select(o => (Seen: o, Middle: usual.AsDrawn(o))).Where(x => x.Middle is not null && Math.Abs(usual.Off(x.Seen, x.Middle)) <= TooFar).ToList();
-        foreach (var (seen, middle, from, to) in usable.Each(x => (x.Seen, x.Middle!, at0.AsDrawn(x.Seen)!.Ohms, at1.AsDrawn(x.Seen)!.Ohms), default))
+        foreach (var (seen, middle) in usable)
         {
+            // What it would be with nominal parts, and with parts at their upper limits, by the share that each has of it (Thomson's principle).
+            var (from, to) = (0.0, 0.0);
+            foreach (var (wire, share, _) in middle!.Weights)
+            {
+                var range = drawn.RangeOf(wire);
+                (from, to) = (from + (share * range.Nominal), to + (share * range.Max));
+            }
+
             var weight = (to - from) / (middle.Variance + Math.Pow(usual.Noise(seen), 2));
             over += weight * (seen.Ohm!.Value - usual.LeadsOf(seen) - from);
             under += weight * (to - from);
