@@ -87,7 +87,7 @@ public sealed class Diagnostician
             told = Tell(leaning, evidence, ways, weighed, witness, hands, cancel);
         }
 
-        return off is not null ? told with { Doubts = [off] } : witness is null ? told with { SoFar = WeighedSoFar.Of(suspects, priors, leaning, evidence, reckoning, weighed) } : told;
+        return off is not null ? told with { Doubts = [off] } : witness is null ? Keeping(told, WeighedSoFar.Of(suspects, priors, leaning, evidence, reckoning, weighed)) : told;
     }
 
     /// <summary>Ranks what may be wrong by readings alone, and goes on from what was found before where only the last of them is new: that is quicker, and hardly ever says anything else.</summary>
@@ -102,7 +102,14 @@ public sealed class Diagnostician
     /// <summary>What is said of one more reading without looking for anything new; null where that does not do, or nothing would be measured next: before that is said, all is weighed anew.</summary>
     private Diagnosed? GoneOn(Diagnosed? before, IReadOnlyList<Observation> observations, Meter meter, Hands hands, CancellationToken cancel) =>
         before?.SoFar is { } known && known.IsBefore(suspects, observations, meter) && known.With(observations[^1], cancel) is var (now, ways, falling)
-        && Tell(now.Leaning, now.Evidence, ways, falling, null, hands, cancel) is { Next: not null } told ? told with { SoFar = now } : null;
+        && Tell(now.Leaning, now.Evidence, ways, falling, null, hands, cancel) is { Next: not null } told ? Keeping(told, now) : null;
+
+    /// <summary>What was told, with what is gone on from: it may be kept for hours.</summary>
+    private static Diagnosed Keeping(Diagnosed told, WeighedSoFar soFar)
+    {
+        soFar.Evidence.Forget();
+        return told with { SoFar = soFar };
+    }
 
     private void Check(IReadOnlyList<Observation> observations, Meter meter, Hands hands)
     {

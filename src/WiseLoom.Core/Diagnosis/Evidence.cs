@@ -66,8 +66,8 @@ internal sealed class Evidence
         (ofNet, ofEmpty) = (new(of.ofNet), new(of.ofEmpty));
         foreach (var point in more.A.Concat(more.B ?? []))
         {
-            Own(ofNet, drawn.NetOf(point));
-            Own(ofEmpty, point);
+            CopyList(ofNet, drawn.NetOf(point));
+            CopyList(ofEmpty, point);
         }
 
         Take(more, Located.Of(drawn, more));
@@ -126,9 +126,12 @@ internal sealed class Evidence
                 }
             }
 
-            return new(found, t => Score(t, i => t.Readings[i].AsDrawn, []), r => Denies(r.Seen, r.JoinsAsDrawn), Held);
+            return new(found, t => Score(t, i => t.Readings[i].AsDrawn, []), r => Denies(r.Seen, r.JoinsAsDrawn), AgainstDrawing);
         });
     }
+
+    /// <summary>Lets go of what was found of some nets; it is found again when it is asked for.</summary>
+    internal void Forget() => touching.Clear();
 
     /// <summary>Whether a net was held against all others and stood apart.</summary>
     internal bool StoodApart(int net) => ofNet.GetValueOrDefault(net, []).Exists(i => all[i] is var o && o is { B: null, Ohm: null, Moved: false } && o.A.All(p => drawn.NetOf(p) == net));
@@ -278,7 +281,7 @@ internal sealed class Evidence
 
     private static double Square(double x) => x * x;
 
-    private static void Own<T>(Dictionary<T, List<int>> lists, T key)
+    private static void CopyList<T>(Dictionary<T, List<int>> lists, T key)
         where T : notnull
     {
         if (lists.TryGetValue(key, out var list))
@@ -302,7 +305,7 @@ internal sealed class Evidence
     }
 
     /// <summary>Readings that found metal where it is drawn, held against the drawing; null where they are too many.</summary>
-    private Correlated? Held(Touched touched)
+    private Correlated? AgainstDrawing(Touched touched)
     {
         var first = Array.FindAll(touched.Readings, r => r.IsMetalAsDrawn);
         return first.Length <= Correlated.Most ? Correlated.Kept(Array.ConvertAll(first, r => Value(r.Seen, r.AsDrawn!))) : null;
