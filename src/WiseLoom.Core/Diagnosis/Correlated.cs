@@ -59,7 +59,7 @@ internal sealed class Correlated : IDisposable
 
     /// <summary>How likely all values are; a logarithm. A normal law, its ends a little heavier.</summary>
     /// <param name="kept">Values that were held against the same; null for none.</param>
-    /// <param name="same">So many of these are the first of all.</param>
+    /// <param name="same">So many of these are the first of all; said in vain where none are kept.</param>
     internal static double Score(ReadOnlySpan<Valued> valued, Correlated? kept = null, int same = 0)
     {
         if (valued.Length > Most)
@@ -74,6 +74,7 @@ internal sealed class Correlated : IDisposable
             return score;
         }
 
+        same = kept is null ? 0 : same;
         if (same == valued.Length)
         {
             return same == 0 ? 0 : kept!.Scores[same - 1];
@@ -109,7 +110,7 @@ internal sealed class Correlated : IDisposable
             return new double[slopes.Length];
         }
 
-        using var all = new Correlated(valued, kept, same);
+        using var all = new Correlated(valued, kept, kept is null ? 0 : same);
         var over = new double[valued.Length];
         for (var i = 0; i < over.Length; i++)
         {

@@ -317,8 +317,7 @@ internal sealed class Evidence
     /// <param name="predicting">What each would be, by its place among them.</param>
     private double Score(Touched touched, Func<int, Predicted?> predicting, IReadOnlyCollection<int> loose)
     {
-        var (score, count, same, readings) = (0.0, 0, 0, touched.Readings);
-        var valued = ArrayPool<Valued>.Shared.Rent(readings.Length);
+        var (score, readings) = (0.0, touched.Readings);
         for (var i = 0; i < readings.Length; i++)
         {
             var (seen, predicted) = (readings[i].Seen, predicting(i));
@@ -330,17 +329,31 @@ internal sealed class Evidence
             {
                 score += Impossible;
             }
-            else if (predicted is not null && IsJoined(seen))
+        }
+
+        var valued = ArrayPool<Valued>.Shared.Rent(readings.Length);
+        var (count, same) = Values(touched, predicting, valued);
+        score += Correlated.Score(valued.AsSpan(0, count), same > 0 ? touched.Drawn : null, same);
+        ArrayPool<Valued>.Shared.Return(valued, clearArray: true);
+        return score;
+    }
+
+    /// <summary>Values of what found metal where there would be some, in order, as far as there is room.</summary>
+    /// <returns>How many; and how many of the first are as drawn.</returns>
+    private (int Count, int Same) Values(Touched touched, Func<int, Predicted?> predicting, Span<Valued> values)
+    {
+        var (count, same, readings) = (0, 0, touched.Readings);
+        for (var i = 0; i < readings.Length && count < values.Length; i++)
+        {
+            var seen = readings[i].Seen;
+            if (!seen.Moved && IsJoined(seen) && predicting(i) is { } predicted)
             {
                 same += same == i && ReferenceEquals(predicted, readings[i].AsDrawn) ? 1 : 0;
-                valued[count++] = Value(seen, predicted);
+                values[count++] = Value(seen, predicted);
             }
         }
 
-        var kept = same > 0 ? touched.Drawn : null;
-        score += Correlated.Score(valued.AsSpan(0, count), kept, kept is null ? 0 : same);
-        ArrayPool<Valued>.Shared.Return(valued, clearArray: true);
-        return score;
+        return (count, same);
     }
 
     /// <summary>A break while the loom was moved is hardly likely where nothing is loose; where nothing joins, it is certain.</summary>
@@ -354,21 +367,11 @@ internal sealed class Evidence
     /// <param name="lowest">Of each, by how many ohms it can change at the least.</param>
     internal double[] Steps(Altered altered, int[] parts, double[] lowest)
     {
-        var (foreseen, count, same) = (Foresee(altered), 0, 0);
+        var foreseen = Foresee(altered);
         var valued = new Valued[Math.Min(Correlated.Most, foreseen.Readings.Length)];
-        for (var i = 0; i < foreseen.Readings.Length && count < valued.Length; i++)
-        {
-            var seen = foreseen.Readings[i].Seen;
-            if (!seen.Moved && IsJoined(seen) && foreseen[i] is { } predicted)
-            {
-                same += same == i && ReferenceEquals(predicted, foreseen.Readings[i].AsDrawn) ? 1 : 0;
-                valued[count++] = Value(seen, predicted);
-            }
-        }
-
+        var (count, same) = Values(foreseen.Touched, i => foreseen[i], valued);
         Array.Resize(ref valued, count);
-        var kept = same > 0 ? foreseen.Touched.Drawn : null;
-        return Correlated.Steps(valued, kept, kept is null ? 0 : same, Array.ConvertAll(parts, p => Array.ConvertAll(valued, v => v.Predicted.Of(p))), lowest);
+        return Correlated.Steps(valued, same > 0 ? foreseen.Touched.Drawn : null, same, Array.ConvertAll(parts, p => Array.ConvertAll(valued, v => v.Predicted.Of(p))), lowest);
     }
 
     /// <summary>What leads that were not nulled add to all readings: the middle of what is left over, within what the meter's leads can be.</summary>
