@@ -11,11 +11,15 @@ namespace WiseLoom.Store;
 /// <param name="PlanHash">Under which its plan is kept.</param>
 public sealed record RunHead(long Id, long JobId, long RevisionId, ShopMeter Meter, string PlanHash, string StartedBy, DateTimeOffset StartedAt, bool SetAside, RunSummary? Summary);
 
+/// <summary>A run that another takes the place of.</summary>
+/// <param name="LastEvent">Number of its last event as it was looked at: what comes after it keeps the other from being started.</param>
+public sealed record Replaced(long Id, long LastEvent);
+
 /// <summary>A run to be started.</summary>
-/// <param name="Replaces">The job's current run, which is set aside by it; null where there is none.</param>
+/// <param name="Replaces">The job's current run as it was looked at, which is set aside by it; null where there is none.</param>
 /// <param name="Events">What it starts with, numbered from 1.</param>
 public sealed record NewRun(
-    long JobId, long RevisionId, long MeterId, TestPlan Plan, Hand By, DateTimeOffset At, long? Replaces, IReadOnlyList<Happened> Events, RunSummary Summary);
+    long JobId, long RevisionId, long MeterId, TestPlan Plan, Hand By, DateTimeOffset At, Replaced? Replaces, IReadOnlyList<Happened> Events, RunSummary Summary);
 
 /// <summary>What came of adding events to a run.</summary>
 public enum Appended
@@ -58,6 +62,17 @@ public sealed class RunStore(NpgsqlDataSource source)
     /// <summary>The job's current run, whichever revision it is on; null before the first.</summary>
     public Task<RunHead?> CurrentOfAsync(long jobId, CancellationToken cancel) =>
         new Sql(source, SelectHead + " where r.job_id = @job and not r.set_aside").With("job", jobId).FirstAsync(ReadHead, cancel);
+
+    /// <summary>Most runs of one job: whoever opens one works out what all before it left.</summary>
+    public const int MostOfJob = 200;
+
+    /// <summary>The run that a run took the place of; null for a job's first.</summary>
+    public async Task<long?> BeforeAsync(long runId, CancellationToken cancel) =>
+        (await new Sql(source, "select b.id from runs b join runs r on r.job_id = b.job_id where r.id = @run and b.id < r.id order by b.id desc limit 1").With("run", runId)
+            .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
+
+    /// <summary>How many runs a job has, those that were set aside included.</summary>
+    public Task<long> CountAsync(long jobId, CancellationToken cancel) => new Sql(source, "select count(*) from runs where job_id = @job").With("job", jobId).ScalarAsync<long>(cancel);
 
     /// <summary>A plan by its hash; null when no run has it.</summary>
     public async Task<TestPlan?> PlanAsync(string hash, CancellationToken cancel) =>
@@ -124,17 +139,18 @@ public sealed class RunStore(NpgsqlDataSource source)
             await JobLock.TakeAsync(transaction, run.JobId, cancel).ConfigureAwait(false);
             var current = await new Sql(transaction, """
                 select coalesce((select id from runs where job_id = @job and not set_aside), 0) = @replaces
+                   and (select count(*) from runs where job_id = @job) < @most
                    and (select max(id) from loom_revisions where job_id = @job) = @revision
                 """)
-                .With("job", run.JobId).With("replaces", run.Replaces ?? 0).With("revision", run.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
+                .With("job", run.JobId).With("replaces", run.Replaces?.Id ?? 0).With("most", MostOfJob).With("revision", run.RevisionId).ScalarAsync<bool>(cancel).ConfigureAwait(false);
             if (!current)
             {
                 return null;
             }
 
-            if (run.Replaces is { } old)
+            if (run.Replaces is { } old && !await SetAsideAsync(transaction, old, run, cancel).ConfigureAwait(false))
             {
-                await SetAsideAsync(transaction, old, run, cancel).ConfigureAwait(false);
+                return null;
             }
 
             var plan = JsonSerializer.Serialize(run.Plan, CoreJson.Options);
@@ -179,16 +195,14 @@ public sealed class RunStore(NpgsqlDataSource source)
         .With("bodies", events.Select(e => JsonSerializer.Serialize(e.What, CoreJson.Options)).ToArray())
         .With("bys", events.Select(e => e.By.Id).ToArray()).With("ats", events.Select(e => e.At.ToUniversalTime()).ToArray());
 
-    private static async Task SetAsideAsync(NpgsqlTransaction transaction, long old, NewRun run, CancellationToken cancel)
-    {
+    private static async Task<bool> SetAsideAsync(NpgsqlTransaction transaction, Replaced old, NewRun run, CancellationToken cancel) =>
         await new Sql(transaction, """
-            with head as (update runs set set_aside = true, last_event = last_event + 1 where id = @old returning id, last_event)
+            with head as (update runs set set_aside = true, last_event = last_event + 1 where id = @old and last_event = @last returning id, last_event)
             insert into run_events (run_id, number, key, body, made_by, made_at)
             select id, last_event, @key, @body, @by, @at from head
             """)
-            .With("old", old).With("key", Guid.CreateVersion7()).WithJson("body", JsonSerializer.Serialize<RunEvent>(new RunSetAside(), CoreJson.Options))
-            .With("by", run.By.Id).With("at", run.At.ToUniversalTime()).RunAsync(cancel).ConfigureAwait(false);
-    }
+            .With("old", old.Id).With("last", old.LastEvent).With("key", Guid.CreateVersion7()).WithJson("body", JsonSerializer.Serialize<RunEvent>(new RunSetAside(), CoreJson.Options))
+            .With("by", run.By.Id).With("at", run.At.ToUniversalTime()).RunAsync(cancel).ConfigureAwait(false) == 1;
 
     private static string Json(RunSummary summary) => JsonSerializer.Serialize(summary, CoreJson.Options);
 

@@ -117,6 +117,7 @@ api.MapRecords();
 api.MapBringIn();
 api.MapPairs();
 api.MapFaults();
+api.MapDecisions();
 api.MapProbes();
 api.MapSightings();
 api.MapPowerUp();

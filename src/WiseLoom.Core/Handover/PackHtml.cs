@@ -65,6 +65,8 @@ public static partial class PackHtml
         context.SetValue("steps", pack.Record.Select(Step).ToArray());
         context.SetValue("power", pack.PowerUp is { } power ? PowerUp(power) : null);
         context.SetValue("faults", pack.Faults.Select(Fault).ToArray());
+        context.SetValue("decisions", pack.Decisions.Select(d => new { d.What, d.Reason, d.By, At = Moment(d.At) }).ToArray());
+        context.SetValue("earlier", pack.Earlier.Select(e => new { e.Id, e.Revision, e.Done, e.Steps, By = e.SetAsideBy, At = Moment(e.SetAsideAt), Found = e.Found.ToArray() }).ToArray());
         context.SetValue("sections", sections.Select(s => new StringValue(Sections.Value[s.Id].Render(context, HtmlEncoder.Default), false)).ToArray());
         return Unit().Replace(Template.Value.Render(context, HtmlEncoder.Default), "\u00a0");
     }
@@ -190,6 +192,8 @@ public static partial class PackHtml
         fault.Fix?.Note,
         By = fault.FixedBy ?? fault.LoggedBy,
         Retests = fault.Fix is null ? "" : string.Join(", ", fault.Fix.Retests),
+        fault.LetPass,
+        From = fault.From?.Run,
     };
 
     internal static string Moment(DateTimeOffset at) => at.ToUniversalTime().ToString("yyyy-MM-dd HH:mm 'UTC'", CultureInfo.InvariantCulture);

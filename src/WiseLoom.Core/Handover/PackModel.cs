@@ -72,6 +72,12 @@ public sealed record PackModel(
     /// <summary>What the customer is asked.</summary>
     public ImmutableArray<PackQuestion> Questions { get; init; } = [];
 
+    /// <summary>What a lead let pass that stood against release, each with the reason.</summary>
+    public ImmutableArray<PackDecision> Decisions { get; init; } = [];
+
+    /// <summary>Runs of this loom that were set aside before the one that the pack is made from, with what they found.</summary>
+    public ImmutableArray<EarlierRun> Earlier { get; init; } = [];
+
     /// <summary>Ids of sections that the shop leaves out of its packs.</summary>
     public ImmutableArray<string> LeftOut { get; init; } = [];
 
@@ -98,6 +104,8 @@ public sealed record PackModel(
             [.. run.Faults])
         {
             PowerUp = PackPowerUp.Of(run),
+            Decisions = PackDecision.Of(run),
+            Earlier = run.Inherited.Runs,
             Options = OptionCircuits.Of(run.Loom),
             Papers = papers,
             WeightKg = run.Loom.WeightKg,
@@ -113,6 +121,7 @@ public sealed record PackModel(
     {
         ArgumentNullException.ThrowIfNull(run);
         var lines = ImmutableArray.CreateBuilder<string>();
+        lines.AddRange(PackDecision.Of(run).Select(d => Words.Of($"Let pass by {d.By}, {d.What} Reason: {d.Reason}")));
         lines.AddRange(run.Plan.LeftOpen.Select(Words.Text));
         foreach (var step in record)
         {

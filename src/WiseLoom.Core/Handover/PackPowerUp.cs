@@ -42,6 +42,11 @@ public sealed record PackPowerUp(string Where, ImmutableArray<string> Fitted, Im
             yield break;
         }
 
+        foreach (var failure in record.DisplacedOpen)
+        {
+            yield return Words.Of($"Power-up, stage {failure.Check.Stage}: a check failed before the bench was changed. {failure.Check.Title} Seen: {failure.Answered.Said}, should have been {failure.Answered.Expected}.");
+        }
+
         foreach (var stage in record.Stages.Where(s => record.StateOf(s) is not StageState.Passed))
         {
             yield return Words.Of($"Power-up, stage {stage} ({Words.Text(PowerUpStages.Names[stage - 1])}): {HowPassed(record, stage)}.");

@@ -31,6 +31,8 @@ public sealed record PackSection(string Id, string Title, bool MayBeLeftOut)
         new("functions", "Wires by function", true),
         new("power", "Power-up", false) { IsIn = p => p.PowerUp is not null },
         new("faults", "Faults found and fixed", false),
+        new("decisions", "Let pass by the shop", false) { IsIn = p => !p.Decisions.IsDefaultOrEmpty },
+        new("earlier", "Runs that were set aside", false) { IsIn = p => !p.Earlier.IsDefaultOrEmpty },
         new("record", "Test record", false),
     ];
 

@@ -44,6 +44,15 @@ public sealed record TestPlan(
     /// <summary>Titles of diodes that no open plug lets a meter see by itself.</summary>
     public ImmutableArray<string> UnseenDiodes { get; init; } = [];
 
+    /// <summary>Share of its steps that may be skipped without a lead's decision; the shop's limit when the run was started.</summary>
+    public double MostSkipped { get; init; } = UsualMostSkipped;
+
+    /// <summary>What the shop asks of every run and this plan does not do, in words; empty when it does all.</summary>
+    public ImmutableArray<string> LessThanAsked { get; init; } = [];
+
+    /// <summary>The share of steps that may be skipped, until a lead has set the shop's own.</summary>
+    public const double UsualMostSkipped = 0.05;
+
     /// <summary>The same as sentences, in plans that were kept as such; none in newer ones.</summary>
     public ImmutableArray<string> NotTested { get; init; } = [];
 

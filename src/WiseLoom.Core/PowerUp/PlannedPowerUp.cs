@@ -11,15 +11,19 @@ namespace WiseLoom.Core.PowerUp;
 public static class PlannedPowerUp
 {
     /// <summary>The terms of a plan.</summary>
-    /// <param name="required">Stages that the shop asks for.</param>
+    /// <param name="required">Stages that the shop asks for, whether or not this school has them.</param>
     /// <param name="secondsDry">The longest first run without coolant, seconds.</param>
-    public static PowerUpTerms Terms(PowerUpPlan plan, double ambientC, ImmutableArray<int> required, double secondsDry)
+    /// <param name="asked">The school that the shop asks for; null where it leaves that open.</param>
+    public static PowerUpTerms Terms(PowerUpPlan plan, double ambientC, ImmutableArray<int> required, double secondsDry, School? asked = null)
     {
         ArgumentNullException.ThrowIfNull(plan);
         return new(
-            BenchFile.WordOf(plan.School), plan.Fit, ambientC, [.. required.Where(PowerUpStages.Of(plan.School).Contains)], secondsDry,
+            BenchFile.WordOf(plan.School), plan.Fit, ambientC, required, secondsDry,
             [.. plan.Checks.Select(c => new PlannedCheck(c.Id, c.Stage, c.Do, c.Fingerprint(), c.Touches, !c.Cautions.IsEmpty))])
-        { Vacant = [.. plan.Stages.Where(s => s.IsVacant).Select(s => s.Number)] };
+        {
+            Vacant = [.. plan.Stages.Where(s => s.IsVacant).Select(s => s.Number)],
+            AskedSchool = asked is { } school && school > plan.School && !required.IsEmpty ? BenchFile.WordOf(school) : "",
+        };
     }
 
     /// <summary>The terms that a shop's template asks for as soon as a loom is on the bench; null when it asks for no stage, or none can be planned.</summary>

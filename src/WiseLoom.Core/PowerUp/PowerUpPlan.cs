@@ -30,7 +30,8 @@ public sealed record PowerUpPlan(BenchFit Fit, School School, ImmutableArray<Pow
 
         var bench = new PowerUpBench(loom, fit, ambientC, school);
         var numbers = PowerUpStages.Of(school);
-        var stages = numbers.Select(n => Stage(bench, n)).ToImmutableArray();
+        var whole = new Lazy<PowerUpBench>(() => new(loom, BenchFit.AsDrawn, ambientC, school));
+        var stages = numbers.Select(n => Stage(bench, n, whole)).ToImmutableArray();
         var off = bench.State(bench.Still(KeyPosition.Off, []));
         var standing = off is null || !ProbePoint.TryParse(bench.Plus, out var plus) ? 0 : Math.Abs(off.Amps(plus));
         return new(fit, school, stages, standing, bench.Limit, [.. FoundIn(bench)]);
@@ -43,20 +44,26 @@ public sealed record PowerUpPlan(BenchFit Fit, School School, ImmutableArray<Pow
         return WorkLimit.TooManyWires(loom, WorkLimit.MostPowered) ?? fit.Problems(loom).Select(p => $"{p.At}: {p.Message}").FirstOrDefault();
     }
 
-    private static PowerUpStage Stage(PowerUpBench bench, int number)
+    private static PowerUpStage Stage(PowerUpBench bench, int number, Lazy<PowerUpBench> whole)
     {
         // Those of one set-up one after the other, in the order in which set-ups first come up.
         var checks = CheckMaker.All.Where(m => m.Stage == number).SelectMany(m => m.Of(bench)).ToList();
         var ordered = checks.GroupBy(c => c.SetUp).SelectMany(g => g).ToImmutableArray();
-        return new(number, PowerUpStages.Names[number - 1], ordered, ordered.IsEmpty ? CannotDo(bench, number) : null, ordered.IsEmpty && !Lacks(bench, number));
+        var lacks = ordered.IsEmpty && (Lacks(bench, number) || IsEmptiedByFit(bench, number, whole));
+        return new(number, PowerUpStages.Names[number - 1], ordered, ordered.IsEmpty ? CannotDo(bench, number, lacks) : null, ordered.IsEmpty && !lacks);
     }
+
+    /// <summary>Whether a stage has something to look at with everything fitted, and nothing on this bench.</summary>
+    private static bool IsEmptiedByFit(PowerUpBench bench, int number, Lazy<PowerUpBench> whole) =>
+        !bench.Fit.Changed.IsEmpty && CheckMaker.All.Any(m => m.Stage == number && m.Of(whole.Value).Any());
 
     /// <summary>Whether a stage is empty only because something that the loom is for is not on this bench.</summary>
     private static bool Lacks(PowerUpBench bench, int number) =>
         bench.Plus is null || (number >= 5 && bench.Controllers.Length == 0 && bench.Drawn.Devices.Any(d => d.Model is ControllerModel { Pins.IsEmpty: false }));
 
-    private static string CannotDo(PowerUpBench bench, int number) => bench.Plus is null ? "No battery is in this loom: nothing can have power."
+    private static string CannotDo(PowerUpBench bench, int number, bool lacks) => bench.Plus is null ? "No battery is in this loom: nothing can have power."
         : bench.Controllers.Length == 0 && number is 5 or 6 ? "No controller is fitted on this bench."
+        : lacks ? "Nothing of what this stage looks at is fitted on this bench."
         : number == 4 ? "No warning lamp or gauge of this loom hangs on a switch or sender without the controller."
         : "This loom has nothing that this stage looks at.";
 

@@ -23,7 +23,7 @@ public sealed record NewReading(Guid Key, int Step, double? Shown, bool FromMete
 public sealed partial class BenchRun
 {
     /// <summary>Shortest and longest reason for a skip, in characters.</summary>
-    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostPhotos = 12, MostPhotosOfRun = 400, MostJoined = 400, MostProbes = 2000, MostSightings = 200, MostMinutes = 10_000;
+    private const int ShortestReason = 3, LongestReason = 400, LongestWords = 1000, MostPlaces = 200, MostPhotos = 12, MostPhotosOfRun = 400, MostJoined = 400, MostProbes = 2000, MostSightings = 200, MostMinutes = 10_000, MostProposals = 100;
 
     /// <summary>Whether a reading can be taken, and what it says.</summary>
     /// <param name="by">Who took it.</param>
@@ -152,7 +152,8 @@ public sealed partial class BenchRun
     }
 
     /// <summary>Whether a step can be left out. One that fails cannot: it is measured again, or its fault is logged.</summary>
-    public Decision Skip(Guid key, int step, string reason)
+    /// <param name="isLead">A lead decides; of others, more than the shop lets pass needs a lead's decision before release.</param>
+    public Decision Skip(Guid key, int step, string reason, bool isLead)
     {
         ArgumentNullException.ThrowIfNull(reason);
         var words = reason.Trim();
@@ -175,7 +176,7 @@ public sealed partial class BenchRun
             ? new Decision.Conflict($"Step {step} fails, so it cannot be left out: measure it again, or log its fault.")
             : this[step] is { State: StepState.Retest, Reading.Verdict: Verdict.Fail }
             ? new Decision.Conflict($"Step {step} failed before it had to be measured again, so it cannot be left out: measure it.")
-            : new Decision.Accepted(new StepSkipped(step, words));
+            : new Decision.Accepted(new StepSkipped(step, words) { ByLead = isLead });
     }
 
     /// <summary>Whether proof of an earlier run can be noted: only before anything else happened to the step.</summary>
@@ -216,7 +217,12 @@ public sealed partial class BenchRun
             var failed = FailedChecks;
             return odd.IsEmpty && Probes.IsEmpty && failed.IsEmpty
                 ? new Decision.Conflict("Nothing was seen or read beside the plan: a fault is logged from that, from a failed check of the power-up, or from a failing step.")
-                : new Decision.Accepted(new FaultLogged(Faults.Count + 1, 0, seen, null, ranked) { Sighted = odd, Checks = failed });
+                : new Decision.Accepted(new FaultLogged(Faults.Count + 1, 0, seen, null, ranked)
+                {
+                    Sighted = odd,
+                    Checks = failed,
+                    Places = [.. Probes.Select(p => (ProbeTaken)p.What).SelectMany(p => p.A.Concat(p.B ?? [])).Select(p => p.ToString()).Distinct().Take(MostPlaces)],
+                });
         }
 
         return this[step].State == StepState.Fail
@@ -239,21 +245,26 @@ public sealed partial class BenchRun
             : Fault(fault) is null ? NoFault(fault) : new Decision.Accepted(new CauseNamed(fault, cause with { Words = words }));
     }
 
-    /// <summary>Whether a fix can be noted; the retests are worked out here.</summary>
+    /// <summary>Whether a fix by hand can be noted; the retests are worked out here.</summary>
     /// <param name="done">What was done; its retests are not looked at.</param>
     public Decision Mend(Guid key, int fault, FixDone done)
     {
         ArgumentNullException.ThrowIfNull(done);
-        if (Before(key, new FixMade(fault, done).Fingerprint()) is { } before)
-        {
-            return before;
-        }
+        return Before(key, new FixMade(fault, done).Fingerprint())
+            ?? (FixWork.ByHand.Contains(done.Did) ? Fix(fault, done) : new Decision.Wrong("/did", $"Write one of: {string.Join(", ", FixWork.ByHand)}."));
+    }
 
-        if (!FixWork.All.Contains(done.Did))
-        {
-            return new Decision.Wrong("/did", $"Write one of: {string.Join(", ", FixWork.All)}.");
-        }
+    /// <summary>Whether a correction of the drawing can be noted. The metal is as it was: the fault is proven by the run on the new revision.</summary>
+    /// <param name="revision">The revision that says what the readings found; it must be stored by now.</param>
+    /// <param name="places">Cavities, wires and splices whose drawing changed.</param>
+    public Decision CorrectDrawing(Guid key, int fault, string revision, ImmutableArray<string> places)
+    {
+        var done = new FixDone(FixWork.DrawingCorrected, places, null, null, $"Revision {revision} says what the readings found.", []);
+        return Before(key, new FixMade(fault, done).Fingerprint()) ?? Fix(fault, done);
+    }
 
+    private Decision Fix(int fault, FixDone done)
+    {
         if (done.Places.Length is 0 or > MostPlaces || done.Places.Any(p => !IsPlace(p)))
         {
             return new Decision.Wrong("/places", "Name the cavities, wires or splices that hands were on, as this loom calls them.");
@@ -265,8 +276,41 @@ public sealed partial class BenchRun
         }
 
         return Fault(fault) is { } logged
-            ? new Decision.Accepted(new FixMade(fault, done with { Retests = done.Did == FixWork.DrawingCorrected ? [] : Retest.Of(Loom, Plan, done.Places, logged.Step == 0 ? [] : [logged.Step]) }))
+            ? new Decision.Accepted(new FixMade(fault, done with { Retests = Retest.Of(Loom, Plan, [.. done.Places, .. logged.Places], logged.Step == 0 ? [] : [logged.Step]) }))
             : NoFault(fault);
+    }
+
+    /// <summary>Whether something that stands against release can be let pass by a lead, or proposed to be by anybody else.</summary>
+    /// <param name="on">Which hold, as <see cref="Hold.On"/> names it.</param>
+    /// <param name="chosen">Which of its steps; empty for all of it.</param>
+    /// <param name="reason">The pack prints it.</param>
+    /// <param name="seen">Number of the last event that its person had seen: what came later is not let pass.</param>
+    public Decision Accept(Guid key, string on, ImmutableArray<int> chosen, string reason, long seen, bool isLead)
+    {
+        ArgumentNullException.ThrowIfNull(on);
+        ArgumentNullException.ThrowIfNull(reason);
+        var words = reason.Trim();
+        var asked = new HoldAccepted(on, [.. chosen.Distinct().Order()], words, "", isLead, seen);
+        if (Before(key, asked.Fingerprint()) is { } before)
+        {
+            return before;
+        }
+
+        if (words.Length is < ShortestReason or > LongestReason)
+        {
+            return new Decision.Wrong("/reason", $"Say why, in {ShortestReason} to {LongestReason} characters: the pack prints it.");
+        }
+
+        if (seen < 0 || seen > LastEvent)
+        {
+            return new Decision.Wrong("/seen", $"This run has {LastEvent} events; say which of them had been seen, 0 for none.");
+        }
+
+        return Holds.FirstOrDefault(h => h.On is not null && h.On == on) is not { } hold ? new Decision.Conflict("Nothing of this kind stands against release that could be let pass. Look at it again.")
+            : asked.Steps.Any(s => !hold.Steps.Contains(s)) ? new Decision.Wrong("/steps", "Name steps of what stands against release, or none for all of it.")
+            : hold.Since > seen ? new Decision.Conflict("Something came since you looked. Nothing was decided: look at it again.")
+            : !isLead && Proposed.Count >= MostProposals ? new Decision.Conflict($"{MostProposals} proposals wait for a lead; more are not kept.")
+            : new Decision.Accepted(asked with { What = hold.Text });
     }
 
     /// <summary>Whether a pack can be signed.</summary>

@@ -24,6 +24,7 @@ public sealed partial class BenchRun
                 break;
             case StepSkipped skipped when Plan.Step(skipped.Step) is not null && this[skipped.Step].State != StepState.Fail:
                 change.Stand(skipped.Step, StepState.Skipped);
+                change.SkipsUndecided = skipped.ByLead ? SkipsUndecided.Remove(skipped.Step) : SkipsUndecided.Add(skipped.Step);
                 break;
             case ProofCarried carried when Plan.Step(carried.Step) is not null:
                 change.Stand(carried.Step, StepState.Pass);
@@ -35,14 +36,20 @@ public sealed partial class BenchRun
                 change.Prove(proven);
                 break;
             case FaultLogged logged:
-                change.Faults = Faults.Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At) { Sighted = logged.Sighted, Checks = logged.Checks });
+                change.Faults = Renumbered(logged.Fault).Add(new(logged.Fault, logged.Step, logged.Words, logged.Ranked, happened.By.Name, happened.At)
+                {
+                    Sighted = logged.Sighted,
+                    Checks = logged.Checks,
+                    Places = logged.Places,
+                    LoggedNumber = happened.Number,
+                });
                 change.IsTrouble = true;
                 break;
             case CauseNamed named:
                 change.Faults = With(named.Fault, f => f with { Cause = named.Cause });
                 break;
             case FixMade made:
-                change.Faults = With(made.Fault, f => f with { Fix = made.Fix, FixedAt = happened.Number, FixedBy = happened.By.Name });
+                change.Faults = With(made.Fault, f => f with { Fix = made.Fix, FixedAt = happened.Number, FixedBy = happened.By.Name, Accepted = null });
                 change.Again(made.Fix.Retests);
                 change.PowerUp = PowerUp?.Again(Loom, made.Fix, Fault(made.Fault)?.Checks ?? [], happened.Number);
                 change.Probes = [];
@@ -71,6 +78,12 @@ public sealed partial class BenchRun
             case CheckPhoto photo:
                 change.PowerUp = PowerUp?.Kept(photo.Check, happened.Key);
                 break;
+            case HoldAccepted { ByLead: false }:
+                change.Proposed = Proposed.Add(happened);
+                break;
+            case HoldAccepted accepted:
+                change.Accept(accepted);
+                break;
         }
 
         return new(this, happened, change);
@@ -88,6 +101,9 @@ public sealed partial class BenchRun
         var at = Faults.FindIndex(f => f.Number == fault);
         return at < 0 ? Faults : Faults.SetItem(at, change(Faults[at]));
     }
+
+    /// <summary>The faults with a number free: an earlier run's fault that has it gets the next one.</summary>
+    private ImmutableList<LoggedFault> Renumbered(int number) => With(number, f => f with { Number = Faults.Count + 1 });
 
     /// <summary>The moving parts of a run while one event is laid over it.</summary>
     private sealed class Change(BenchRun run, Happened happened)
@@ -107,6 +123,14 @@ public sealed partial class BenchRun
         internal ImmutableList<Happened>? Sightings { get; set; }
 
         internal PowerUpRecord? PowerUp { get; set; }
+
+        internal ImmutableList<Happened>? Proposed { get; set; }
+
+        internal ImmutableSortedSet<int> SkipsUndecided { get; set; } = run.SkipsUndecided;
+
+        internal ImmutableDictionary<string, Happened>? Accepted { get; private set; }
+
+        internal ImmutableDictionary<int, Happened>? AcceptedSteps { get; private set; }
 
         internal MeterCare Care { get; private set; } = run.Care;
 
@@ -132,6 +156,17 @@ public sealed partial class BenchRun
                 Probes = run.Probes.RemoveAll(p => p.Number > from);
                 Again(run.Plan.Steps.Select(s => s.Number).Where(s => run[s].By is { What: GroupProven } group && group.Number > from ? run[s].State == StepState.Pass : run[s].Open.Any(o => o.Number > from && ((ReadingTaken)o.What).IsOfItsMeter)));
             }
+        }
+
+        /// <summary>A lead's decision: on steps, on a fault, or on a hold as a whole. It answers what was proposed.</summary>
+        internal void Accept(HoldAccepted accepted)
+        {
+            var steps = accepted.Steps.IsEmpty ? ReleaseGate.StepsOf(run, accepted.On) : accepted.Steps;
+            AcceptedSteps = run.AcceptedSteps.SetItems(steps.Where(s => run.Plan.Step(s) is not null).Select(s => KeyValuePair.Create(s, happened)));
+            Accepted = run.Accepted.SetItem(accepted.On, happened);
+            Proposed = run.Proposed.RemoveAll(p => ((HoldAccepted)p.What).On == accepted.On);
+            Faults = run.Faults.Find(f => ReleaseGate.OnFault(f.Number) == accepted.On) is { } fault ? run.Faults.Replace(fault, fault with { Accepted = happened }) : null;
+            SkipsUndecided = accepted.On == ReleaseGate.OnSkips ? [] : SkipsUndecided;
         }
 
         internal void Probe(ProbeTaken probe)
@@ -177,6 +212,7 @@ public sealed partial class BenchRun
             }
 
             Retests = now.State == StepState.Retest ? Retests.Add(step) : Retests.Remove(step);
+            SkipsUndecided = now.State == StepState.Skipped ? SkipsUndecided : SkipsUndecided.Remove(step);
             Steps = Steps.SetItem(step - 1, now);
         }
     }

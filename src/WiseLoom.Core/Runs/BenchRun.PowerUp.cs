@@ -50,23 +50,23 @@ public sealed partial class BenchRun
     }
 
     /// <summary>Whether a stage can be let pass or said not to be done.</summary>
-    /// <param name="isLead">A lead alone lets a stage pass that was worked at; that it cannot be done here anybody may say.</param>
+    /// <param name="isLead">A lead alone lets a stage pass; that it cannot be done here anybody may propose.</param>
     public Decision PassStage(Guid key, StagePassed pass, bool isLead)
     {
         ArgumentNullException.ThrowIfNull(pass);
         var (reason, word) = (pass.Reason.Trim(), pass.Word.Trim());
-        var said = pass with { Reason = reason, Word = word };
+        var said = pass with { Reason = reason, Word = word, ByLead = isLead };
         if (Before(key, said.Fingerprint()) is { } before)
         {
             return before;
         }
 
         return PowerUp is not { } record ? new Decision.Conflict("This loom’s power-up is not begun.")
-            : !record.Stages.Contains(pass.Stage) ? new Decision.Wrong("/stage", "This power-up has no such stage.")
+            : !record.Stages.Contains(pass.Stage) && !record.DisplacedLeft.Any(d => d.Check.Stage == pass.Stage) ? new Decision.Wrong("/stage", "This power-up has no such stage.")
             : reason.Length is < ShortestReason or > LongestReason ? new Decision.Wrong("/reason", $"Say why, in {ShortestReason} to {LongestReason} characters: the pack prints it.")
             : pass.NotDone && word.Length is 0 or > LongestWord ? new Decision.Wrong("/word", $"Say by whose word, in 1 to {LongestWord} characters: the pack prints it.")
             : record.StateOf(pass.Stage) == StageState.Locked ? new Decision.Conflict($"Stage {pass.Stage} is locked: the stages before it are not passed yet.")
-            : pass.NotDone && record.Of(pass.Stage).Any(c => record[c.Id].State == CheckState.Failed) ? new Decision.Conflict("A check of this stage failed: it was done. A lead may let it pass.")
+            : pass.NotDone && record.HasFailed(pass.Stage) ? new Decision.Conflict("A check of this stage failed: it was done. A lead may let it pass.")
             : !pass.NotDone && !isLead ? new Decision.Conflict("Only a lead lets a stage pass.")
             : new Decision.Accepted(said);
     }
@@ -87,5 +87,6 @@ public sealed partial class BenchRun
     public ImmutableArray<string> FailedChecks => PowerUp is not { } record ? []
         : [.. record.In(CheckState.Failed).Select(c => c.Id).Where(id => !Faults.Exists(f => f.Checks.Contains(id) && StateOf(f) is FaultState.Open or FaultState.CauseKnown))];
 
-    private bool IsPassedSince(string check, long since) => PowerUp is { } record && (record.Find(check) is null || record[check] is { State: CheckState.Passed, Answer: { } by } && by.Number > since);
+    /// <summary>Whether a check passed after an event; one that this power-up does not have did not.</summary>
+    private bool IsPassedSince(string check, long since) => PowerUp?.Find(check) is not null && PowerUp[check] is { State: CheckState.Passed, Answer: { } by } && by.Number > since;
 }

@@ -16,8 +16,9 @@ public sealed partial class BenchRun
     private readonly ImmutableSortedSet<int> retests;
     private readonly ImmutableArray<int> counts;
     private readonly ImmutableDictionary<Guid, KeyUse> keys;
+    private readonly Lazy<ImmutableHashSet<int>> feedsAndGrounds;
 
-    private BenchRun(Loom loom, TestPlan plan)
+    private BenchRun(Loom loom, TestPlan plan, Inheritance inherited, bool meterWasOut)
     {
         Loom = loom;
         Plan = plan;
@@ -25,21 +26,32 @@ public sealed partial class BenchRun
         retests = [];
         counts = [.. Enum.GetValues<StepState>().Select(s => s == StepState.NotTested ? plan.Steps.Length : 0)];
         keys = ImmutableDictionary<Guid, KeyUse>.Empty;
-        Faults = [];
+        Inherited = inherited;
+        Faults = [.. inherited.Faults.Select((f, i) => Inheritance.Carried(f, i + 1, loom, plan))];
+        EarlierFailures = [.. inherited.Failures.Select(f => new EarlierStanding(f, f.Step is { } step ? Inheritance.Same(loom, plan, step) : []))];
         Probes = [];
         Sightings = [];
-        Care = MeterCare.Fresh;
+        Proposed = [];
+        SkipsUndecided = [];
+        Accepted = ImmutableDictionary<string, Happened>.Empty;
+        AcceptedSteps = ImmutableDictionary<int, Happened>.Empty;
+        Care = MeterCare.Fresh with { WasOut = meterWasOut };
         SecondsLeft = plan.Seconds;
+        feedsAndGrounds = new(() => StepsOfFeedsAndGrounds(loom, plan));
     }
 
     private BenchRun(BenchRun before, Happened happened, Change change)
     {
-        (Loom, Plan) = (before.Loom, before.Plan);
+        (Loom, Plan, Inherited, EarlierFailures, feedsAndGrounds) = (before.Loom, before.Plan, before.Inherited, before.EarlierFailures, before.feedsAndGrounds);
         (steps, retests, counts, SecondsLeft) = (change.Steps, change.Retests, [.. change.Counts], change.SecondsLeft);
         Faults = change.Faults ?? before.Faults;
         Probes = change.Probes ?? before.Probes;
         Sightings = change.Sightings ?? before.Sightings;
         PowerUp = change.PowerUp ?? before.PowerUp;
+        Proposed = change.Proposed ?? before.Proposed;
+        SkipsUndecided = change.SkipsUndecided;
+        Accepted = change.Accepted ?? before.Accepted;
+        AcceptedSteps = change.AcceptedSteps ?? before.AcceptedSteps;
         Mended = happened.What is FixMade ? happened.Number : before.Mended;
         Care = change.Care;
         keys = before.keys.SetItem(happened.Key, new(happened.Number, happened.What.Fingerprint()));
@@ -58,7 +70,28 @@ public sealed partial class BenchRun
     /// <summary>Number of the last event; 0 before the first.</summary>
     public long LastEvent { get; }
 
-    /// <summary>Faults in the order in which they were logged.</summary>
+    /// <summary>What the runs that were set aside before left to this one.</summary>
+    public Inheritance Inherited { get; }
+
+    /// <summary>What failed in those runs, each with the steps that make it good here.</summary>
+    public ImmutableArray<EarlierStanding> EarlierFailures { get; }
+
+    /// <summary>The lead's last decision on each hold that is not about steps, by <see cref="Hold.On"/>.</summary>
+    public ImmutableDictionary<string, Happened> Accepted { get; }
+
+    /// <summary>The lead's last decision to let a step pass that fails or was not measured again, by its number.</summary>
+    public ImmutableDictionary<int, Happened> AcceptedSteps { get; }
+
+    /// <summary>What technicians propose to let pass and no lead has decided since.</summary>
+    public ImmutableList<Happened> Proposed { get; }
+
+    /// <summary>Steps that somebody skipped who is no lead, and that no lead has decided on.</summary>
+    public ImmutableSortedSet<int> SkipsUndecided { get; }
+
+    /// <summary>Numbers of the steps that measure at a feed or a ground.</summary>
+    public ImmutableHashSet<int> FeedsAndGrounds => feedsAndGrounds.Value;
+
+    /// <summary>Faults in the order in which they were logged; those of earlier runs first.</summary>
     public ImmutableList<LoggedFault> Faults { get; }
 
     /// <summary>Readings beside the plan that still count, the oldest first: a fix, or a meter that was found out, sets them aside.</summary>
@@ -96,11 +129,13 @@ public sealed partial class BenchRun
     public StepStanding this[int step] => steps[step - 1];
 
     /// <summary>A run before its first event.</summary>
-    public static BenchRun Begin(Loom loom, TestPlan plan)
+    /// <param name="inherited">What the runs that were set aside before leave to it; null for a loom's first run.</param>
+    /// <param name="meter">Number of its shop meter; 0 when it is none of the shop's.</param>
+    public static BenchRun Begin(Loom loom, TestPlan plan, Inheritance? inherited = null, long meter = 0)
     {
         ArgumentNullException.ThrowIfNull(loom);
         ArgumentNullException.ThrowIfNull(plan);
-        return new(loom, plan);
+        return new(loom, plan, inherited ?? Inheritance.None, inherited?.MetersOut.Contains(meter) == true);
     }
 
     /// <summary>How many steps stand in a state.</summary>
@@ -111,14 +146,17 @@ public sealed partial class BenchRun
         Plan.Steps.Length,
         Done,
         Count(StepState.NotTested),
-        Count(StepState.Fail),
-        Count(StepState.Retest),
-        Faults.Count(f => StateOf(f) != FaultState.Proven) + (SeenAndNotLogged.IsEmpty ? 0 : 1),
+        Count(StepState.Fail) - LetPass(StepState.Fail),
+        Count(StepState.Retest) - LetPass(StepState.Retest),
+        Faults.Count(f => f.Accepted is null && StateOf(f) != FaultState.Proven) + (SeenAndNotLogged.IsEmpty ? 0 : 1),
         Trouble,
         (Signed?.What as PackSigned)?.Version,
         Signed?.Number ?? 0,
         Care.IsOut || Care.IsSuspect,
-        PowerUp?.Against ?? 0);
+        (PowerUp?.Against ?? 0) + (ReleaseGate.School(this) is { Decision: null } ? 1 : 0))
+    {
+        Undecided = ReleaseGate.ForTheLead(this).Count(h => h.Decision is null),
+    };
 
     /// <summary>What was seen that is not as drawn and belongs to no fault in the log.</summary>
     public ImmutableArray<Sighting> SeenAndNotLogged =>
@@ -130,9 +168,47 @@ public sealed partial class BenchRun
     public FaultState StateOf(LoggedFault fault)
     {
         ArgumentNullException.ThrowIfNull(fault);
-        return fault.Fix is { } fix
-            ? fix.Retests.All(s => Plan.Step(s) is not null && this[s] is { State: StepState.Pass, By: { } by } && by.Number > fault.FixedAt) && fault.Sighted.All(s => IsRightSince(s, fault.FixedAt)) && fault.Checks.All(c => IsPassedSince(c, fault.FixedAt)) ? FaultState.Proven : FaultState.Fixed
+        return fault.Fix is { } fix ? IsProven(fault, fix) ? FaultState.Proven : FaultState.Fixed
             : fault.Cause is null ? FaultState.Open : FaultState.CauseKnown;
+    }
+
+    /// <summary>Whether a lead let a failing step, or one that must be measured again, pass as it stands.</summary>
+    public bool IsLetPass(int step) =>
+        AcceptedSteps.TryGetValue(step, out var accepted) && accepted.Number > (this[step].By?.Number ?? 0) && accepted.Number > this[step].AgainAt;
+
+    /// <summary>Whether an earlier failure has passed in this run: every step, or the same check, measured here.</summary>
+    public bool IsMadeGood(EarlierStanding earlier)
+    {
+        ArgumentNullException.ThrowIfNull(earlier);
+        return earlier.Failure.Check is { } check
+            ? PowerUp is { } record && record.Find(check.Id)?.Fingerprint == check.Fingerprint && record[check.Id].State == CheckState.Passed
+            : !earlier.Steps.IsEmpty && earlier.Steps.All(s => IsPassedHere(s, 0));
+    }
+
+    /// <summary>The failing step of the run in which an earlier run's fault was logged; null when no step showed it.</summary>
+    internal PlanStep? StepOfEarlier(LoggedFault fault) => Inherited.Faults.FirstOrDefault(f => f.Fault.From == fault.From && fault.From is not null)?.Step;
+
+    private int LetPass(StepState state) => AcceptedSteps.Keys.Count(s => this[s].State == state && IsLetPass(s));
+
+    /// <summary>Whether a fix is proven. What nothing measures again is never proven, and a corrected drawing is proven by the run on the new revision.</summary>
+    private bool IsProven(LoggedFault fault, FixDone fix) =>
+        !(fix.Did == FixWork.DrawingCorrected && fault.FixedAt > 0)
+        && !(fix.Retests.IsEmpty && fault.Sighted.IsEmpty && fault.Checks.IsEmpty)
+        && !(fix.Retests.IsEmpty && fault.Step > 0)
+        && fix.Retests.All(s => IsPassedHere(s, fault.FixedAt))
+        && fault.Sighted.All(s => IsRightSince(s, fault.FixedAt))
+        && fault.Checks.All(c => IsPassedSince(c, fault.FixedAt));
+
+    /// <summary>Whether a step passes by something measured in this run after an event.</summary>
+    private bool IsPassedHere(int step, long since) =>
+        Plan.Step(step) is not null && this[step] is { State: StepState.Pass, By: { What: not ProofCarried } by } && by.Number > since;
+
+    private static ImmutableHashSet<int> StepsOfFeedsAndGrounds(Loom loom, TestPlan plan)
+    {
+        var graph = WireGraph.Topology(loom);
+        var nets = loom.Wires.Where(w => w.Role is WireRole.Feed or WireRole.Ground).Select(w => graph.NumberOf(w.From.Text)).OfType<int>().ToHashSet();
+        bool IsIn(ProbePoint point) => graph.NetOf(point) is { } net && nets.Contains(net.Number);
+        return [.. plan.Steps.Where(s => s.IsProbed && (IsIn(s.Black) || (s.Red is { } red && IsIn(red)))).Select(s => s.Number)];
     }
 
     /// <summary>The step to go to from one: the next retest, else the next step without a reading after it, else the first such.</summary>

@@ -30,7 +30,7 @@ public sealed record FixDone(string Did, ImmutableArray<string> Places, double? 
 /// <summary>Kinds of repair work.</summary>
 public static class FixWork
 {
-    /// <summary>The metal was right and the paper wrong: a new revision of the loom says so, and nothing is measured again in this run.</summary>
+    /// <summary>The metal was right and the paper wrong: a new revision of the loom says so, and the run on that revision proves it.</summary>
     public const string DrawingCorrected = "drawing corrected";
 
     /// <summary>Work on the loom itself.</summary>
@@ -54,7 +54,7 @@ public enum FaultState
     /// <summary>Mended, and not all of its retests have passed since.</summary>
     Fixed,
 
-    /// <summary>Each retest of its last fix has passed since.</summary>
+    /// <summary>Each retest of its last fix has passed since. A corrected drawing is proven by the run on the new revision.</summary>
     Proven,
 }
 
@@ -82,6 +82,27 @@ public sealed record LoggedFault(
     /// <inheritdoc cref="FaultLogged.Checks"/>
     public ImmutableArray<string> Checks { get; init; } = [];
 
+    /// <inheritdoc cref="FaultLogged.Places"/>
+    public ImmutableArray<string> Places { get; init; } = [];
+
+    /// <summary>The run that it was logged in and its number there; null when that is this run.</summary>
+    public FaultOrigin? From { get; init; }
+
+    /// <summary>Number of the event by which it was logged; 0 when an earlier run has it.</summary>
+    public long LoggedNumber { get; init; }
+
+    /// <summary>The lead's decision to let it pass as it stands; null for none, and after a later fix.</summary>
+    [JsonIgnore]
+    public Happened? Accepted { get; init; }
+
+    /// <summary>Which lead let it pass as it stands, and why; null for none.</summary>
+    public string? LetPass => Accepted is { What: HoldAccepted accepted } by ? $"{by.By.Name}: {accepted.Reason}" : null;
+
     /// <summary>What it is called in lists: the cause when it is known, else what was seen.</summary>
     public string Title => Cause?.Words ?? Seen;
 }
+
+/// <summary>Where a fault of an earlier run was logged.</summary>
+/// <param name="Run">Number of the run.</param>
+/// <param name="Number">Number of the fault in that run.</param>
+public sealed record FaultOrigin(long Run, int Number);

@@ -32,8 +32,11 @@ public sealed record MeterCare(ImmutableArray<CheckStanding> Checks, long Drifte
     /// <summary>Where a kind of check stands.</summary>
     public CheckStanding this[CheckKind kind] => Checks[(int)kind];
 
+    /// <summary>Whether the meter was found out in an earlier run of this loom, and was not right again there.</summary>
+    public bool WasOut { get; init; }
+
     /// <summary>Whether the meter was found out and has not been right in all kinds since.</summary>
-    public bool IsOut => DriftedAt > 0 && Checks.Any(c => c.GoodAt < DriftedAt);
+    public bool IsOut => (DriftedAt > 0 && Checks.Any(c => c.GoodAt < DriftedAt)) || (WasOut && Checks.Any(c => c.GoodAt == 0));
 
     /// <summary>Whether a check has failed once, and has to be repeated before anything can be said.</summary>
     public bool IsSuspect => Checks.Any(c => c.Suspect);

@@ -22,6 +22,9 @@ public sealed record PowerUpTerms(string School, BenchFit Fit, double AmbientC, 
 {
     /// <summary>Stages in which this loom has nothing to look at: they need nobody’s word.</summary>
     public ImmutableArray<int> Vacant { get; init; } = [];
+
+    /// <summary>Where the shop's template asks for the first power, as files write it; empty where the shop asks for no stage.</summary>
+    public string AskedSchool { get; init; } = "";
 }
 
 /// <summary>A power-up was begun, or what is fitted or asked for was changed: what was answered stands where nothing else is expected now.</summary>
@@ -48,12 +51,15 @@ public sealed record CheckAnswered(string Check, string Said, string Expected, b
     public override string Fingerprint() => $"answer {Check} {Said} {Note}";
 }
 
-/// <summary>A lead let a stage pass that is not done, or not right; or somebody said that it cannot be done here.</summary>
+/// <summary>A lead let a stage pass that is not done, or not right; or somebody proposes that it cannot be done here.</summary>
 /// <param name="NotDone">Whether it was not done at all; else it was, and what is left is accepted.</param>
 /// <param name="Reason">The pack prints it.</param>
 /// <param name="Word">By whose word.</param>
 public sealed record StagePassed(int Stage, bool NotDone, string Reason, string Word) : RunEvent
 {
+    /// <summary>Whether a lead decided it. What anybody else says is a proposal: it unlocks nothing and releases nothing.</summary>
+    public bool ByLead { get; init; }
+
     /// <inheritdoc/>
     public override string Fingerprint() => string.Create(CultureInfo.InvariantCulture, $"stage {Stage} {NotDone} {Reason} {Word}");
 }

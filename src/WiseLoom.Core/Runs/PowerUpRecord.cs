@@ -53,12 +53,38 @@ public enum StageState
     Waived,
 }
 
+/// <summary>A check that failed and was not passed again before the bench was changed.</summary>
+/// <param name="Check">As it was expected then.</param>
+/// <param name="Answer">The failing answer.</param>
+public sealed record DisplacedFailure(PlannedCheck Check, Happened Answer)
+{
+    /// <summary>The failing answer.</summary>
+    public CheckAnswered Answered => (CheckAnswered)Answer.What;
+}
+
 /// <summary>A power-up as it stands after a run's events.</summary>
 /// <param name="Standings">By id of the check; a check that is not in it is open.</param>
-/// <param name="Passes">Stages that were let pass or not done.</param>
+/// <param name="Passes">Stages that a lead let pass or said not to be done.</param>
 /// <param name="BegunBy">The event that set its terms last.</param>
 public sealed record PowerUpRecord(PowerUpTerms Terms, ImmutableDictionary<string, PowerUpStanding> Standings, ImmutableSortedDictionary<int, Happened> Passes, Happened BegunBy)
 {
+    /// <summary>Stages that somebody proposes as not done, and decisions from before the bench was changed: they unlock and release nothing.</summary>
+    public ImmutableSortedDictionary<int, Happened> Proposals { get; init; } = ImmutableSortedDictionary<int, Happened>.Empty;
+
+    /// <summary>Checks that failed before the bench was changed, each as it was expected then.</summary>
+    public ImmutableArray<DisplacedFailure> Displaced { get; init; } = [];
+
+    /// <summary>Those that the same check has not passed since.</summary>
+    public IEnumerable<DisplacedFailure> DisplacedOpen =>
+        Displaced.Where(d => !(Find(d.Check.Id)?.Fingerprint == d.Check.Fingerprint && this[d.Check.Id] is { State: CheckState.Passed, Answer: { } by } && by.Number > d.Answer.Number));
+
+    /// <summary>Those of them that no lead let pass since.</summary>
+    public ImmutableArray<DisplacedFailure> DisplacedLeft => [.. DisplacedOpen.Where(d => !IsPassedBy(d.Check.Stage, d.Answer.Number))];
+
+    /// <summary>Every check that failed last and has not passed since, on this bench or as it was before.</summary>
+    public IEnumerable<DisplacedFailure> Unresolved =>
+        [.. Terms.Checks.Where(c => HasFailed(this[c.Id])).Select(c => new DisplacedFailure(c, this[c.Id].Answer!)), .. DisplacedOpen];
+
     /// <summary>Numbers of its stages, rising.</summary>
     public IEnumerable<int> Stages => Terms.Checks.Select(c => c.Stage).Concat(Terms.Required).Concat(Terms.Vacant).Distinct().Order();
 
@@ -85,7 +111,7 @@ public sealed record PowerUpRecord(PowerUpTerms Terms, ImmutableDictionary<strin
             }
         }
 
-        return Passes.ContainsKey(stage) ? StageState.Waived : IsDone(stage) ? StageState.Passed : StageState.Open;
+        return IsLetPass(stage) ? StageState.Waived : IsDone(stage) ? StageState.Passed : StageState.Open;
     }
 
     /// <summary>The first stage that can be worked at; null when all are done.</summary>
@@ -94,22 +120,53 @@ public sealed record PowerUpRecord(PowerUpTerms Terms, ImmutableDictionary<strin
     /// <summary>Stages that the shop asks for and that are neither done nor let pass.</summary>
     public ImmutableArray<int> Missing => [.. Terms.Required.Where(s => !IsDone(s))];
 
-    /// <summary>What keeps the loom from release: stages that are missing, and failed checks or ones to be done again anywhere that nobody let pass.</summary>
-    public int Against => Missing.Length + In(CheckState.Failed).Concat(In(CheckState.Again)).Count(c => !Passes.ContainsKey(c.Stage) && !Missing.Contains(c.Stage));
+    /// <summary>What keeps the loom from release: stages that are missing, and failed checks or ones to be done again anywhere that nobody let pass since.</summary>
+    public int Against => Missing.Length + DisplacedLeft.Count(d => !Missing.Contains(d.Check.Stage))
+        + In(CheckState.Failed).Concat(In(CheckState.Again)).Count(c => !IsCovered(c) && !Missing.Contains(c.Stage));
 
-    private bool IsDone(int stage) => Passes.ContainsKey(stage) || (Of(stage).Any() ? Of(stage).All(c => this[c.Id].State == CheckState.Passed) : Terms.Vacant.Contains(stage));
+    /// <summary>Whether a lead let a check's stage pass after its last answer, and after the last fix at what it depends on.</summary>
+    public bool IsCovered(PlannedCheck check)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        return IsPassedBy(check.Stage, Math.Max(this[check.Id].Answer?.Number ?? 0, this[check.Id].AgainAt));
+    }
 
+    /// <summary>Whether a check of a stage failed last, on this bench or before it was changed.</summary>
+    public bool HasFailed(int stage) => Of(stage).Any(c => HasFailed(this[c.Id])) || DisplacedOpen.Any(d => d.Check.Stage == stage);
+
+    private static bool HasFailed(PowerUpStanding standing) => standing is { State: CheckState.Failed } or { State: CheckState.Again, Answered.Passed: false };
+
+    private bool IsDone(int stage) => IsLetPass(stage)
+        || (!DisplacedOpen.Any(d => d.Check.Stage == stage) && (Of(stage).Any() ? Of(stage).All(c => this[c.Id].State == CheckState.Passed) : Terms.Vacant.Contains(stage)));
+
+    private bool IsPassedBy(int stage, long since) => Passes.TryGetValue(stage, out var pass) && pass.Number > since;
+
+    /// <summary>Whether a lead let a stage pass and nothing in it failed, or had to be done again, since.</summary>
+    private bool IsLetPass(int stage) => Passes.ContainsKey(stage) && Of(stage).All(c => this[c.Id].State is CheckState.Open or CheckState.Passed || IsCovered(c))
+        && !DisplacedLeft.Any(d => d.Check.Stage == stage);
+
+    /// <summary>On another bench: what was answered stands where nothing else is expected now, what failed stays failed, and a lead's decision holds for stages whose checks are the same.</summary>
     internal PowerUpRecord With(PowerUpTerms terms, Happened by)
     {
         var before = Terms.Checks.ToDictionary(c => c.Id, c => c.Fingerprint, StringComparer.Ordinal);
         var kept = terms.Checks.Where(c => before.GetValueOrDefault(c.Id) == c.Fingerprint).Select(c => c.Id).ToHashSet(StringComparer.Ordinal);
-        return new(terms, Standings.RemoveRange(Standings.Keys.Where(k => !kept.Contains(k))), Passes, by);
+        var failed = Terms.Checks.Where(c => !kept.Contains(c.Id) && HasFailed(this[c.Id])).Select(c => new DisplacedFailure(c, this[c.Id].Answer!)).ToList();
+        bool IsSame(int stage) => Of(stage).Select(c => (c.Id, c.Fingerprint)).ToHashSet().SetEquals(terms.Checks.Where(c => c.Stage == stage).Select(c => (c.Id, c.Fingerprint)));
+        var (same, other) = (Passes.Where(p => IsSame(p.Key)), Passes.Where(p => !IsSame(p.Key)));
+        return new(terms, Standings.RemoveRange(Standings.Keys.Where(k => !kept.Contains(k))), same.ToImmutableSortedDictionary(), by)
+        {
+            Proposals = Proposals.SetItems(other),
+            Displaced = [.. Displaced.Where(d => !failed.Exists(f => f.Check.Id == d.Check.Id && f.Check.Fingerprint == d.Check.Fingerprint)), .. failed],
+        };
     }
 
     internal PowerUpRecord After(Happened happened, CheckAnswered answer) =>
         Find(answer.Check) is null ? this : this with { Standings = Standings.SetItem(answer.Check, this[answer.Check].After(happened, answer)) };
 
-    internal PowerUpRecord After(Happened happened, StagePassed pass) => this with { Passes = Passes.SetItem(pass.Stage, happened) };
+    /// <summary>After a word on a stage: a lead decides, anybody else proposes.</summary>
+    internal PowerUpRecord After(Happened happened, StagePassed pass) => pass.ByLead || !pass.NotDone
+        ? this with { Passes = Passes.SetItem(pass.Stage, happened), Proposals = Proposals.Remove(pass.Stage) }
+        : this with { Proposals = Proposals.SetItem(pass.Stage, happened) };
 
     internal PowerUpRecord Kept(string check, Guid photo) =>
         Find(check) is null ? this : this with { Standings = Standings.SetItem(check, this[check] with { Photos = this[check].Photos.Add(photo) }) };

@@ -39,6 +39,7 @@ public sealed record Happened(long Number, Guid Key, Hand By, DateTimeOffset At,
 [JsonDerivedType(typeof(CheckAnswered), "answer")]
 [JsonDerivedType(typeof(StagePassed), "stage")]
 [JsonDerivedType(typeof(CheckPhoto), "check-photo")]
+[JsonDerivedType(typeof(HoldAccepted), "accept")]
 public abstract record RunEvent
 {
     /// <summary>What its client asked for, in a form that is the same when it is asked for again: one key stands for one such.</summary>
@@ -127,6 +128,9 @@ public sealed record PhotoTaken(int Step) : RunEvent
 /// <param name="Reason">The pack prints it.</param>
 public sealed record StepSkipped(int Step, string Reason) : RunEvent
 {
+    /// <summary>Whether a lead decided it. What anybody else skips is a proposal where it is more than the shop lets pass.</summary>
+    public bool ByLead { get; init; }
+
     /// <inheritdoc/>
     public override string Fingerprint() => $"skip {Step} {Reason}";
 }
@@ -152,6 +156,9 @@ public sealed record FaultLogged(int Fault, int Step, string Words, Guid? Readin
 
     /// <summary>Failed checks of the power-up that it was logged from: each is done again, and passes, before the fault is proven mended.</summary>
     public ImmutableArray<string> Checks { get; init; } = [];
+
+    /// <summary>Cavities of the readings beside the plan that it was logged from: what a fix could have changed there is measured again.</summary>
+    public ImmutableArray<string> Places { get; init; } = [];
 
     /// <inheritdoc/>
     public override string Fingerprint() => $"fault {Step} {Words}";
@@ -215,4 +222,24 @@ public sealed record RunSetAside : RunEvent
 {
     /// <inheritdoc/>
     public override string Fingerprint() => "set aside";
+}
+
+/// <summary>A lead lets something pass that stands against release, or somebody proposes it.</summary>
+/// <param name="On">Which hold, as <see cref="Hold.On"/> names it.</param>
+/// <param name="Steps">Which of its steps; empty for a hold that is not about steps.</param>
+/// <param name="Reason">The pack prints it.</param>
+/// <param name="What">What was let pass, in words, as it stood then.</param>
+/// <param name="ByLead">Whether a lead decided; else it is a proposal and changes nothing.</param>
+/// <param name="Seen">Number of the last event that its person had seen: what came later is not let pass.</param>
+public sealed record HoldAccepted(string On, ImmutableArray<int> Steps, string Reason, string What, bool ByLead, long Seen) : RunEvent
+{
+    /// <inheritdoc/>
+    public override string Fingerprint() => $"accept {On} {string.Join(' ', Steps)} {Reason}";
+
+    /// <summary>Equal when every field is.</summary>
+    public bool Equals(HoldAccepted? other) =>
+        other is not null && (On, Reason, What, ByLead, Seen) == (other.On, other.Reason, other.What, other.ByLead, other.Seen) && Steps.SequenceEqual(other.Steps);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(On, Reason, What, ByLead, Seen, Steps.Length);
 }

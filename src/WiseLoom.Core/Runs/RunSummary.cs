@@ -14,8 +14,11 @@ namespace WiseLoom.Core.Runs;
 /// <param name="IsMeterInDoubt">Whether the run's meter failed a check, and has not been right since.</param>
 public sealed record RunSummary(int Steps, int Done, int NotTested, int Failing, int Retests, int Faults, long Trouble, int? Pack, long PackAt, bool IsMeterInDoubt = false, int PowerUp = 0)
 {
+    /// <summary>What a lead has to decide: too many steps skipped, a plan of less than the shop asks for, failures of runs that were set aside.</summary>
+    public int Undecided { get; init; }
+
     /// <summary>Whether nothing stands against release.</summary>
-    public bool IsClear => NotTested == 0 && Failing == 0 && Retests == 0 && Faults == 0 && !IsMeterInDoubt && PowerUp == 0;
+    public bool IsClear => NotTested == 0 && Failing == 0 && Retests == 0 && Faults == 0 && !IsMeterInDoubt && PowerUp == 0 && Undecided == 0;
 
     /// <summary>Whether a pack is out that what came after it contradicts: a step that fails or must be measured again, or a fault that is not proven.</summary>
     public bool IsOverturned => Pack is not null && !IsClear;

@@ -66,6 +66,7 @@ public sealed record JobStage(Stage Stage, string Text, string HeldBy)
         [
             Count(run.Failing, "step fails", "steps fail"), Count(run.Faults, "fault not proven", "faults not proven"),
             Count(run.PowerUp, "thing left of the power-up", "things left of the power-up"), Count(run.Retests, "retest missing", "retests missing"), Count(run.NotTested, "step without a reading", "steps without a reading"),
+            Count(run.Undecided, "decision of a lead missing", "decisions of a lead missing"),
         ];
         return string.Join(", ", reasons.Where(r => r.Length > 0));
     }

@@ -22,6 +22,9 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
     /// <summary>What crimp samples must hold, and how many are pulled.</summary>
     public PullTable Pulls { get; init; } = PullTable.Usual;
 
+    /// <summary>What it asks of every run at the bench.</summary>
+    public BenchTemplate Bench { get; init; } = BenchTemplate.Usual;
+
     /// <summary>How its looms are powered up.</summary>
     public PowerUpTemplate PowerUp { get; init; } = PowerUpTemplate.Usual;
 
@@ -51,6 +54,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
         Within("/cable/feedDrop", Cable.FeedDrop, 0.001, 0.5, "");
         Within("/cable/sensorGroundDrop", Cable.SensorGroundDrop, 0.001, 0.5, "");
         Within("/cable/fuseLoad", Cable.FuseLoad, 0.1, 1, "");
+        Within("/bench/mostSkipped", (Bench ?? BenchTemplate.Usual).MostSkipped, 0, 0.5, "");
         Within("/steadySeconds", SteadySeconds, 0.05, 5, " s");
         Within("/knownLinkOhms", KnownLinkOhms, 0.01, 1000, " Ω");
         if (Cable.InsulationC is not (85 or 105 or 125))

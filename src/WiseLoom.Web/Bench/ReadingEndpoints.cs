@@ -157,7 +157,8 @@ internal static class ReadingEndpoints
     private static async Task<Results<Ok<ProgressView>, ProblemHttpResult>> SkipAsync(
         long id, SkipRequest request, ClaimsPrincipal user, RunLedger ledger, TimeProvider clock, CancellationToken cancel)
     {
-        var asked = await ledger.AskAsync(id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), run => run.Skip(request.Key, request.Step, request.Reason)), cancel);
+        var lead = user.IsInRole(Role.Lead);
+        var asked = await ledger.AskAsync(id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), run => run.Skip(request.Key, request.Step, request.Reason, lead)), cancel);
         return asked is not { } done ? Refusal.NotFound("run")
             : Refusal.Of(done.Answer.Decision) is { } refusal ? refusal
             : TypedResults.Ok(ProgressView.Of(done.Open.Run, request.Step));

@@ -56,7 +56,7 @@ internal static class StartEndpoints
     }
 
     private static async Task<Results<Created<StartedView>, ProblemHttpResult>> StartAsync(
-        long id, StartRequest request, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, MeterStore meters, CarryOver carry, BenchPace pace, LimitStore limits, TimeProvider clock, CancellationToken cancel)
+        long id, StartRequest request, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomLibrary looms, RunStore runs, RunLedger ledger, MeterStore meters, CarryOver carry, BenchPace pace, LimitStore limits, TimeProvider clock, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -84,6 +84,11 @@ internal static class StartEndpoints
             return wrong;
         }
 
+        if (await runs.CountAsync(id, cancel) >= RunStore.MostOfJob)
+        {
+            return Refusal.Conflict($"This job has {RunStore.MostOfJob} runs; more are not kept. Measure on in the current one.");
+        }
+
         if (await runs.CurrentOfAsync(id, cancel) is var current && current?.Id != request.SetAside)
         {
             return Refusal.Conflict(current is null
@@ -100,6 +105,7 @@ internal static class StartEndpoints
         }
 
         context.IsAt("keeping the plan");
+        plan = shop.Bench.On(plan, request.Pulls, request.Looks);
         var (now, by) = (clock.GetUtcNow(), user.Hand());
         var events = (proof?.Steps ?? []).Select((c, i) => new Happened(i + 1, Guid.CreateVersion7(), by, now, c)).ToList();
         if (PlannedPowerUp.Asked(loom, shop.PowerUp) is { } asked)
@@ -107,8 +113,12 @@ internal static class StartEndpoints
             events.Add(new(events.Count + 1, Guid.CreateVersion7(), by, now, new PowerUpBegun(asked)));
         }
 
-        var begun = BenchRun.Begin(loom, plan).After(events);
-        return await runs.StartAsync(new(id, revision, meter.Id, plan, by, now, request.SetAside, events, begun.Summary()), cancel) is { } run
+        // What the current run leaves is worked out as it stands now; if anything is added to it before it is set aside, nothing is started.
+        var old = current is null ? null : await ledger.FindAsync(current.Id, cancel);
+        var inherited = old is null ? null : Inheritance.Of(old.Run, old.Head.Id, old.Head.Meter.Id);
+        var begun = BenchRun.Begin(loom, plan, inherited, meter.Id).After(events);
+        Replaced? replaces = old is null ? null : new(old.Head.Id, old.Run.LastEvent);
+        return await runs.StartAsync(new(id, revision, meter.Id, plan, by, now, replaces, events, begun.Summary()), cancel) is { } run
             ? TypedResults.Created($"/api/jobs/{id}/bench", new StartedView(run, plan.Steps.Length, begun.LastEvent))
             : Refusal.Conflict("Somebody else started a run or brought in a loom at the same moment. Look at the bench again.");
     }

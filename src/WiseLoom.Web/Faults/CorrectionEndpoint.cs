@@ -91,7 +91,7 @@ internal static class CorrectionEndpoint
             id,
             [
                 new(named, by, now, run => run.NameCause(named, fault, new(cause.Faults, $"The drawing was wrong: {cause.Title(run.Loom)}"))),
-                new(key, by, now, run => run.Mend(key, fault, new(FixWork.DrawingCorrected, cause.Places, null, null, $"Revision {made.Revision} says what the readings found.", []))),
+                new(key, by, now, run => run.CorrectDrawing(key, fault, made.Revision, cause.Places)),
             ],
             CancellationToken.None);
         return TypedResults.Ok(made);

@@ -89,7 +89,7 @@ internal static class HandoverEndpoints
 
         var current = await ledger.CurrentAsync(job, cancel);
         ImmutableArray<HoldView> holds = current is null
-            ? [new("not-tested", job.RevisionId is null ? "The job has no loom yet." : "This revision of the loom has not been on the bench.", [], null)]
+            ? [new("not-tested", job.RevisionId is null ? "The job has no loom yet." : "This revision of the loom has not been on the bench.", [], null, null, null)]
             : HoldView.Of(current.Run);
         // Worked out beside the page; the first look at a revision does not wait for it.
         var working = current is null ? null : shelf.OfAsync(current.Head.RevisionId, current.Run.Loom, Language.Of(job.Language));

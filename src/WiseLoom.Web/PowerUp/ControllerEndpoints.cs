@@ -146,9 +146,9 @@ internal static class ControllerEndpoints
                 throw new ControllerException("Only a check of an output drives one.");
             }
 
-            if (planned.Open.Run.PowerUp?.StateOf(check.Stage) is not (StageState.Open or StageState.Passed or StageState.Waived))
+            if (PowerUpEndpoints.Locked(planned.Open.Run, check) is { } locked)
             {
-                throw new ControllerException($"Stage {check.Stage} is locked: nothing is driven before the stages before it are passed.");
+                throw new ControllerException(locked);
             }
 
             if (!check.Cautions.IsEmpty && !request.CautionsSeen)
@@ -178,6 +178,11 @@ internal static class ControllerEndpoints
         await WithAsync(id, request.Controller, jobs, ledger, limits, plans, async (line, planned) =>
         {
             var put = planned.Plan.Checks.FirstOrDefault(c => c.Id == check) ?? throw new ControllerException("This power-up has no such check.");
+            if (PowerUpEndpoints.Locked(planned.Open.Run, put) is { } locked)
+            {
+                throw new ControllerException(locked);
+            }
+
             if (await line.PracticeAsync(cancel) is { } practice)
             {
                 await practice.PutAsync(put, cancel);

@@ -45,7 +45,7 @@ internal static class PowerUpEndpoints
         api.MapGet("/jobs/{id:long}/power-up", ViewAsync).IsHeavy("Planning the power-up").WithSummary("The stages of a power-up, with what each check should show on this bench and where it stands");
         api.MapPost("/jobs/{id:long}/power-up", BeginAsync).IsHeavy("Planning the power-up").WithSummary("Begin a power-up, or say what is fitted now: what was answered stands where nothing else is expected");
         api.MapPost("/jobs/{id:long}/power-up/answers", AnswerAsync).WithSummary("Answer a check: what was seen, or what the controller says; once stored it stays");
-        api.MapPost("/jobs/{id:long}/power-up/stages", PassAsync).WithSummary("Let a stage pass with a reason, a lead's; or say by whose word it was not done");
+        api.MapPost("/jobs/{id:long}/power-up/stages", PassAsync).WithSummary("Let a stage pass with a reason, or say by whose word it was not done: a lead decides, a technician proposes");
         api.MapGet("/jobs/{id:long}/power-up/minimum", MinimumAsync).IsHeavy("Searching the minimum to run").WithSummary("The fewest outside places to feed and to ground so that the engine runs");
     }
 
@@ -106,9 +106,10 @@ internal static class PowerUpEndpoints
 
         var template = (await limits.LatestAsync(cancel)).Limits.PowerUp;
         var plan = plans.Of(open.Head.RevisionId, loom, fit, loom.AmbientC, school);
-        // What the shop asks for stays asked for, whatever is fitted.
+        // What the shop asks for stays asked for, whatever is fitted and wherever it is done.
+        School?[] schools = [template.Required.IsEmpty ? null : BenchFile.FindSchool(template.School), BenchFile.FindSchool(open.Run.PowerUp?.Terms.AskedSchool ?? "")];
         var required = template.Required.Concat(open.Run.PowerUp?.Terms.Required ?? []).Distinct().Order().ToImmutableArray();
-        var terms = PlannedPowerUp.Terms(plan, loom.AmbientC, required, template.SecondsDry);
+        var terms = PlannedPowerUp.Terms(plan, loom.AmbientC, required, template.SecondsDry, schools.Max());
         var (answer, after) = (await ledger.AskAsync(open.Head.Id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), run => run.BeginPowerUp(request.Key, terms)), cancel))!.Value;
         return Refusal.Of(answer.Decision) is { } refusal ? refusal : TypedResults.Ok(PowerUpView.Of(after, plans.Of(open.Head.RevisionId, loom, after.Run.PowerUp!.Terms), template));
     }
@@ -129,6 +130,12 @@ internal static class PowerUpEndpoints
         if (request.TakenAt > clock.GetUtcNow().AddHours(24) || request.TakenAt < clock.GetUtcNow().AddYears(-1))
         {
             return Refusal.Field("/takenAt", "The time lies in the future or more than a year back: check the clock.");
+        }
+
+        // Whoever asks the controller has a part driven: never for a stage that is locked, whatever comes of the answer.
+        if (request.Answer is null && Locked(planned.Open.Run, check) is { } locked)
+        {
+            return Refusal.Conflict(locked);
         }
 
         var (run, loom) = (planned.Open.Run, planned.Plan.Fit.On(planned.Open.Run.Loom));
@@ -174,6 +181,10 @@ internal static class PowerUpEndpoints
         var (answer, after) = (await ledger.AskAsync(open.Head.Id, new Ask(request.Key, user.Hand(), clock.GetUtcNow(), run => run.PassStage(request.Key, pass, lead)), cancel))!.Value;
         return Refusal.Of(answer.Decision) is { } refusal ? refusal : TypedResults.Ok(new StagePassedView(after.Run.PowerUp!.StateOf(request.Stage), after.Run.LastEvent));
     }
+
+    /// <summary>Why nothing is driven for a check: its stage is locked. Null when it is open.</summary>
+    internal static string? Locked(BenchRun run, PowerUpCheck check) => run.PowerUp?.StateOf(check.Stage) is StageState.Open or StageState.Passed or StageState.Waived ? null
+        : $"Stage {check.Stage} is locked: nothing is driven before the stages before it have passed, or a lead let them pass.";
 
     private static async Task<Results<Ok<MinimumView>, ProblemHttpResult>> MinimumAsync(long id, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, CancellationToken cancel) =>
         await PlannedAsync(id, jobs, ledger, limits, plans, cancel) is { } planned

@@ -48,8 +48,10 @@ internal sealed record CheckAnswerView(string Said, string Expected, bool Passed
 }
 
 /// <summary>A stage with where it stands.</summary>
-/// <param name="Pass">Who let it pass or said that it was not done, and why; null when nobody did.</param>
-internal sealed record PowerUpStageView(int Number, string Name, bool Required, StageState State, string? CannotDo, string? Pass, int Passed, int Failed, int Again, ImmutableArray<PowerUpCheckView> Checks);
+/// <param name="Pass">Which lead let it pass or said that it was not done, and why; null when nobody did.</param>
+/// <param name="Proposal">Who proposes that it is not done, and why; null when nobody does.</param>
+/// <param name="FailedBefore">Checks that failed before the bench was changed, and that the same check has not passed since.</param>
+internal sealed record PowerUpStageView(int Number, string Name, bool Required, StageState State, string? CannotDo, string? Pass, string? Proposal, ImmutableArray<string> FailedBefore, int Passed, int Failed, int Again, ImmutableArray<PowerUpCheckView> Checks);
 
 /// <summary>The power-up of a job's loom.</summary>
 /// <param name="RunId">The job's run; null before the loom was on the bench.</param>
@@ -67,20 +69,32 @@ internal sealed record PowerUpView(
         var (run, record) = (open.Run, open.Run.PowerUp);
         return new(
             open.Head.Id, run.LastEvent, record is not null, BenchFile.WordOf(plan.School), BenchFile.Schools, [.. run.Loom.Devices.Where(d => d.Model is not (BatteryModel or KeyModel)).Select(d => Fitted(d, plan.Fit))],
-            [.. plan.Stages.Select(s => Stage(s, record))], record?.Current, plan.StandingAmps, plan.Limit.Amps, plan.Limit.Why, plan.Findings, record?.Terms.SecondsDry ?? template.SecondsDry, template.Controllers, null);
+            [.. Shown(plan, record).Select(s => Stage(s, record))], record?.Current, plan.StandingAmps, plan.Limit.Amps, plan.Limit.Why, plan.Findings, record?.Terms.SecondsDry ?? template.SecondsDry, template.Controllers, null);
     }
 
     private static FittedDeviceView Fitted(Device device, BenchFit fit) =>
         new(device.Ref, device.Title, device.Model is LoadModel or NtcModel or SwitchModel, fit.Of(device), fit.Of(device).InWords());
+
+    /// <summary>Stages of the plan, and those that the shop asks for, or that failed before the bench was changed, where this school has none.</summary>
+    private static IEnumerable<PowerUpStage> Shown(PowerUpPlan plan, PowerUpRecord? record)
+    {
+        var planned = plan.Stages.Select(s => s.Number).ToHashSet();
+        var besides = record is null ? [] : record.Stages.Concat(record.DisplacedOpen.Select(d => d.Check.Stage)).Distinct().Where(n => !planned.Contains(n));
+        return plan.Stages.Concat(besides.Select(n => new PowerUpStage(n, PowerUpStages.Names[n - 1], [], "The shop asks for this stage; it is not done where this power-up is done.", false))).OrderBy(s => s.Number);
+    }
 
     private static PowerUpStageView Stage(PowerUpStage stage, PowerUpRecord? record)
     {
         var checks = stage.Checks.Select(c => PowerUpCheckView.Of(c, record?[c.Id] ?? PowerUpStanding.Fresh)).ToImmutableArray();
         int Count(CheckState state) => checks.Count(c => c.State == state);
         var pass = record?.Passes.GetValueOrDefault(stage.Number);
+        var proposal = record?.Proposals.GetValueOrDefault(stage.Number);
         return new(
             stage.Number, stage.Name, record?.Terms.Required.Contains(stage.Number) == true, record?.StateOf(stage.Number) ?? StageState.Locked, stage.CannotDo,
             pass?.What is StagePassed said ? $"{(said.NotDone ? $"Not done, by the word of {said.Word}" : "Let pass")}: {said.Reason} ({pass.By.Name})" : null,
+            proposal?.What is StagePassed proposed ? proposed.ByLead ? $"Before the bench was changed, {proposal.By.Name} let it pass: {proposed.Reason}"
+                : $"{proposal.By.Name} proposes as not done, by the word of {proposed.Word}: {proposed.Reason}. A lead decides." : null,
+            [.. (record?.DisplacedOpen ?? []).Where(d => d.Check.Stage == stage.Number).Select(d => $"{d.Check.Title} Seen: {d.Answered.Said}, should have been {d.Answered.Expected} ({d.Answer.By.Name})")],
             Count(CheckState.Passed), Count(CheckState.Failed), Count(CheckState.Again), checks);
     }
 }

@@ -96,10 +96,13 @@ internal sealed class RunLedger(RunStore store, MeterStore meters, LoomLibrary l
         }
 
         var plan = await PlanAsync(head.PlanHash, cancel);
+        // Faults and failures belong to the loom: what the run before left is this one's. That run is set aside, so nothing of it changes any more.
+        var before = await store.BeforeAsync(id, cancel) is { } earlier ? await FindAsync(earlier, cancel) : null;
+        var inherited = before is null ? null : Inheritance.Of(before.Run, before.Head.Id, before.Head.Meter.Id);
         return runs.GetOrCreate(id, entry =>
         {
             (entry.Size, entry.SlidingExpiration) = (plan.Steps.Length + 1, Unused);
-            return new RunQueue(head, BenchRun.Begin(loom, plan), store);
+            return new RunQueue(head, BenchRun.Begin(loom, plan, inherited, head.Meter.Id), store);
         });
     }
 
