@@ -114,7 +114,10 @@ internal sealed class Bench
         }
     }
 
-    internal Decision Skip(int step, string reason = "no time") => Key(key => run => run.Skip(key, step, reason));
+    internal Decision Skip(int step, string reason = "no time", bool lead = true) => Key(key => run => run.Skip(key, step, reason, lead));
+
+    internal Decision Accept(string on, string reason = "the customer knows", bool lead = true, long? seen = null, params int[] steps) =>
+        Key(key => run => run.Accept(key, on, [.. steps], reason, seen ?? run.LastEvent, lead));
 
     internal Decision Log(int step) => Key(key => run => run.LogFault(key, step, "reads wrong", []));
 

@@ -117,8 +117,8 @@ public sealed class BenchRunTests
         bench.Take(reading).ShouldBe(new Decision.Already(1));
         bench.Take(reading with { Shown = 0.05 }).ShouldBe(BenchRun.KeyTaken);
         bench.Take(reading with { Step = 2 }).ShouldBe(BenchRun.KeyTaken);
-        bench.Ask(reading.Key, Bench.Mira, Bench.Start, run => run.Skip(reading.Key, 1, "no time")).ShouldBe(BenchRun.KeyTaken);
-        bench.Ask(Guid.Empty, Bench.Mira, Bench.Start, run => run.Skip(Guid.Empty, 1, "no time")).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/key");
+        bench.Ask(reading.Key, Bench.Mira, Bench.Start, run => run.Skip(reading.Key, 1, "no time", false)).ShouldBe(BenchRun.KeyTaken);
+        bench.Ask(Guid.Empty, Bench.Mira, Bench.Start, run => run.Skip(Guid.Empty, 1, "no time", false)).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/key");
         bench.Events.Count.ShouldBe(1);
     }
 

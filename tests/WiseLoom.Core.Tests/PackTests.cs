@@ -66,7 +66,7 @@ public sealed class PackTests
     [Fact]
     public async Task A_shop_leaves_out_what_it_wants_but_never_what_was_tested_and_found()
     {
-        var pack = Pack(Looms.FrostFan, papers: true) with { Questions = [new("Which key?", ["old", "new"], null)], Changes = ["Wire W1 is gone."] };
+        var pack = Pack(Looms.FrostFan, papers: true) with { Questions = [new("Which key?", ["old", "new"], null)], Changes = ["Wire W1 is gone."], Decisions = [new("1 step fails.", "It is known.", "Ada", Bench.Start)], Earlier = [new(3, "A", 5, 2, "Mira", Bench.Start, ["Fault 1"])] };
         foreach (var section in PackSection.All.Where(s => s.Id != "power"))
         {
             var page = await ReadAsync(PackHtml.Render(pack with { LeftOut = [section.Id] }, Looms.FrostFan));

@@ -100,21 +100,120 @@ public sealed class PowerUpRunTests
     }
 
     [Fact]
-    public void A_lead_lets_a_stage_pass_and_anybody_says_that_one_cannot_be_done_with_a_reason_and_a_word()
+    public void A_lead_lets_a_stage_pass_and_anybody_proposes_that_one_cannot_be_done_with_a_reason_and_a_word()
     {
         var run = Begun();
         Decision Pass(bool notDone, string reason, string word, bool lead, int stage = 1) => run.PassStage(Guid.CreateVersion7(), new(stage, notDone, reason, word), lead);
         Pass(false, "It may go on.", "", false).ShouldBeOfType<Decision.Conflict>().Words.ShouldContain("lead");
         Pass(false, "", "", true).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/reason");
         Pass(true, "No engine here.", "", false).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/word");
-        Pass(true, "No engine here.", "Mira", false, 2).ShouldBeOfType<Decision.Conflict>().Words.ShouldContain("locked");
+        Pass(true, "No engine here.", "Mira", true, 2).ShouldBeOfType<Decision.Conflict>().Words.ShouldContain("locked");
         Pass(true, "No engine here.", "Mira", false, 12).ShouldBeOfType<Decision.Wrong>().At.ShouldBe("/stage");
         run = After(run, Pass(true, "No supply here.", "Mira", false));
+        run.PowerUp!.StateOf(1).ShouldBe(StageState.Open, "a proposal");
+        run.PowerUp.StateOf(2).ShouldBe(StageState.Locked);
+        run = After(run, Pass(true, "No supply here.", "Mira", true));
         run.PowerUp!.StateOf(1).ShouldBe(StageState.Waived);
         run = After(run, run.Answer(Guid.CreateVersion7(), Answer(Plan.Checks.First(c => c.Stage == 2).Id, false, run)));
         Pass(true, "Not done.", "Mira", true, 2).ShouldBeOfType<Decision.Conflict>().Words.ShouldContain("failed");
         run = After(run, Pass(false, "The customer knows of it.", "", true, 2));
         run.PowerUp!.Against.ShouldBe(run.PowerUp.Missing.Length);
+    }
+
+    [Fact]
+    public void A_stage_that_was_not_done_or_let_pass_does_not_cover_a_check_that_fails_after()
+    {
+        var run = Begun([1]);
+        run = After(run, run.PassStage(Guid.CreateVersion7(), new(1, true, "No supply here.", "Mira"), true));
+        run.PowerUp!.Against.ShouldBe(0);
+        run = After(run, run.Answer(Guid.CreateVersion7(), Answer(Plan.Checks.First().Id, false, run)));
+        run.PowerUp!.StateOf(1).ShouldBe(StageState.Open);
+        run.Holds.Select(h => h.Text).ShouldContain(t => t.StartsWith("1 check of the power-up failed", StringComparison.Ordinal));
+        run.Summary().IsClear.ShouldBeFalse();
+        run = After(run, run.PassStage(Guid.CreateVersion7(), new(1, false, "Known and harmless.", ""), true));
+        run.Holds.ShouldNotContain(h => h.Kind == "power-up");
+    }
+
+    [Fact]
+    public void What_failed_stays_failed_when_the_bench_is_changed_and_when_it_is_changed_back()
+    {
+        var run = Through(Begun(), 2);
+        var check = Plan.Checks.First(c => c.Id == "lamp charge-lamp controller-off");
+        run = After(run, run.Answer(Guid.CreateVersion7(), Answer(check.Id, false, run)));
+        var nothing = PowerUpPlan.Of(Fan, new(Fan.Devices.Where(d => d.Model is Core.Devices.LoadModel).ToImmutableSortedDictionary(d => d.Ref, _ => (Fitting)new NothingFitted())), 20, School.Bench);
+        nothing.Checks.ShouldNotContain(c => c.Id == check.Id);
+        run = After(run, run.BeginPowerUp(Guid.CreateVersion7(), PlannedPowerUp.Terms(nothing, 20, [], 60)));
+        run.PowerUp!.DisplacedOpen.ShouldHaveSingleItem().Check.Id.ShouldBe(check.Id);
+        run.Holds.ShouldContain(h => h.Text.StartsWith("1 check failed before the bench was changed", StringComparison.Ordinal));
+        run.PowerUp.StateOf(3).ShouldNotBe(StageState.Passed);
+        run.PassStage(Guid.CreateVersion7(), new(3, true, "Nothing there.", "Mira"), false).ShouldBeOfType<Decision.Conflict>().Words.ShouldContain("failed");
+
+        run = After(run, run.BeginPowerUp(Guid.CreateVersion7(), PlannedPowerUp.Terms(Plan, 20, [], 60)));
+        run.Holds.ShouldContain(h => h.Text.StartsWith("1 check failed before the bench was changed", StringComparison.Ordinal));
+        run.PassStage(Guid.CreateVersion7(), new(3, true, "Nothing there.", "Mira"), false).ShouldBeOfType<Decision.Conflict>();
+        run = Through(run, 3);
+        run.PowerUp!.DisplacedOpen.ShouldBeEmpty();
+        run.Holds.ShouldNotContain(h => h.Kind == "power-up");
+    }
+
+    [Fact]
+    public void A_stage_emptied_by_what_is_fitted_is_not_passed_by_that()
+    {
+        var nothing = PowerUpPlan.Of(Fan, new(Fan.Devices.Where(d => d.Model is not (Core.Devices.BatteryModel or Core.Devices.KeyModel)).ToImmutableSortedDictionary(d => d.Ref, _ => (Fitting)new NothingFitted())), 20, School.Bench);
+        foreach (var stage in Plan.Stages.Where(s => !s.Checks.IsEmpty))
+        {
+            nothing.Stages.First(s => s.Number == stage.Number).IsVacant.ShouldBeFalse($"stage {stage.Number}");
+        }
+    }
+
+    [Fact]
+    public void A_leads_word_on_a_stage_holds_for_the_checks_that_it_was_given_on()
+    {
+        var run = Begun([1, 2, 3, 4]);
+        foreach (var stage in new[] { 1, 2, 3, 4 })
+        {
+            run = After(run, run.PassStage(Guid.CreateVersion7(), new(stage, true, "Not here.", "Ada"), true));
+        }
+
+        run.PowerUp!.Against.ShouldBe(0);
+        var without = PowerUpPlan.Of(Fan, new(ImmutableSortedDictionary<string, Fitting>.Empty.Add("charge-lamp", new NothingFitted())), 20, School.Bench);
+        run = After(run, run.BeginPowerUp(Guid.CreateVersion7(), PlannedPowerUp.Terms(without, 20, [1, 2, 3, 4], 60)));
+        run.PowerUp!.StateOf(3).ShouldNotBe(StageState.Waived);
+        run.PowerUp.Proposals.Keys.ShouldContain(3);
+        run.PowerUp.Missing.ShouldContain(3);
+    }
+
+    [Fact]
+    public void Another_school_than_the_shop_asks_for_keeps_its_stages_and_is_a_leads_decision()
+    {
+        var terms = PlannedPowerUp.Terms(Plan, 20, [1, 7, 9], 60, School.Vehicle);
+        terms.Required.ShouldBe([1, 7, 9]);
+        terms.AskedSchool.ShouldBe("vehicle");
+        PlannedPowerUp.Terms(Plan, 20, [], 60, School.Vehicle).AskedSchool.ShouldBe("");
+        var run = BenchRun.Begin(Fan, Bench.Plan(Fan, Core.Planning.Isolation.Neighbours));
+        run = After(run, run.BeginPowerUp(Guid.CreateVersion7(), terms));
+        run.PowerUp!.Missing.ShouldBe([1, 7, 9]);
+        run.Summary().PowerUp.ShouldBe(4);
+        run = After(run, run.Accept(Guid.CreateVersion7(), "school bench", [], "The machine is far away.", run.LastEvent, true));
+        run.Summary().PowerUp.ShouldBe(3);
+        run = Through(run, 6);
+        run = After(run, run.PassStage(Guid.CreateVersion7(), new(7, true, "No engine.", "Ada"), true));
+        run = After(run, run.PassStage(Guid.CreateVersion7(), new(9, true, "No engine.", "Ada"), true));
+        run.Summary().PowerUp.ShouldBe(0);
+    }
+
+    [Fact]
+    public void A_failed_check_of_a_run_set_aside_holds_the_next_until_the_same_check_passes()
+    {
+        var run = Begun();
+        run = After(run, run.Answer(Guid.CreateVersion7(), Answer(Plan.Checks.First().Id, false, run)));
+        run = After(run, run.PutAside(Guid.CreateVersion7()));
+        var next = BenchRun.Begin(Fan, run.Plan, Inheritance.Of(run, 9, 1), 1);
+        next.Holds.ShouldContain(h => h.Kind == "earlier" && h.Text.Contains("does not have the same check", StringComparison.Ordinal));
+        next = After(next, next.BeginPowerUp(Guid.CreateVersion7(), PlannedPowerUp.Terms(Plan, 20, [], 60)));
+        next.Holds.ShouldContain(h => h.Kind == "earlier" && h.Text.Contains("until the same check passes", StringComparison.Ordinal));
+        next = Through(next, 1);
+        next.Holds.ShouldNotContain(h => h.Kind == "earlier");
     }
 
     [Fact]

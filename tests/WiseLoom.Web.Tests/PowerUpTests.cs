@@ -82,14 +82,16 @@ public sealed class PowerUpTests(OwnShop own) : IClassFixture<OwnShop>
     }
 
     [Fact]
-    public async Task A_stage_is_let_pass_by_a_lead_alone_and_said_not_to_be_done_by_anybody()
+    public async Task A_stage_is_let_pass_by_a_lead_alone_and_proposed_as_not_done_by_anybody()
     {
         var (mira, job, _) = await BenchedAsync();
         await BeginAsync(mira, job);
         object Pass(bool notDone, int stage = 1) => new { key = Guid.CreateVersion7(), stage, notDone, reason = "the customer wants it so", word = "Mira" };
         (await mira.PostAsync($"/api/jobs/{job}/power-up/stages", Pass(false))).StatusCode.ShouldBe(HttpStatusCode.Conflict);
-        (await mira.PostAsync($"/api/jobs/{job}/power-up/stages", Pass(true, 3))).StatusCode.ShouldBe(HttpStatusCode.Conflict);
-        (await mira.PostForAsync($"/api/jobs/{job}/power-up/stages", Pass(true))).GetProperty("state").GetString().ShouldBe("waived");
+        (await mira.PostForAsync($"/api/jobs/{job}/power-up/stages", Pass(true, 3))).GetProperty("state").GetString().ShouldBe("locked");
+        (await mira.PostForAsync($"/api/jobs/{job}/power-up/stages", Pass(true))).GetProperty("state").GetString().ShouldBe("open", "a proposal");
+        (await mira.ReadAsync($"/api/jobs/{job}/power-up")).GetProperty("stages")[0].GetProperty("proposal").GetString()!.ShouldContain("A lead decides");
+        (await (await shop.LeadAsync()).PostForAsync($"/api/jobs/{job}/power-up/stages", Pass(true))).GetProperty("state").GetString().ShouldBe("waived");
         (await (await shop.LeadAsync()).PostForAsync($"/api/jobs/{job}/power-up/stages", Pass(false, 2))).GetProperty("state").GetString().ShouldBe("waived");
         (await mira.ReadAsync($"/api/jobs/{job}/power-up")).GetProperty("stages")[0].GetProperty("pass").GetString()!.ShouldContain("by the word of Mira");
     }

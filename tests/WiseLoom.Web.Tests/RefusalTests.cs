@@ -36,6 +36,7 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/jobs/999999/runs", new { meterId = 1, isolation = "neighbours", carryOver = false }), ("POST", "/api/jobs/999999/packs", new { changes = "", seen = 0 }),
         ("POST", "/api/runs/999999/readings", "readings"), ("POST", "/api/runs/999999/measure", new { step = 1 }), ("POST", "/api/runs/999999/steady", new { step = 1 }), ("GET", "/api/runs/999999/care", null), ("GET", "/api/runs/999999/matrix", null), ("POST", "/api/runs/999999/wiggle", new { step = 1 }), ("POST", "/api/runs/999999/groups", new { key = Key }), ("POST", "/api/runs/999999/care", new { key = Key, check = "range", overRange = true }),
         ("PUT", "/api/instruments/999999", new { name = "x", profile = "hand-two-wire", matrix = false, retired = false }), ("POST", "/api/instruments/999999/try", null), ("POST", "/api/runs/999999/skips", new { key = Key, step = 1, reason = "no plug" }),
+        ("POST", "/api/runs/999999/decisions", new { key = Key, on = "failing", steps = Array.Empty<int>(), reason = "known", seen = 0 }),
         ("PUT", "/api/runs/999999/position", new { step = 1 }), ("GET", "/api/runs/999999/people", null), ("PUT", "/api/runs/999999/share", new { connectors = new[] { "A" } }), ("POST", "/api/runs/999999/faults", new { key = Key, step = 1, seen = "open" }),
         ("POST", "/api/runs/999999/faults/1/cause", new { key = Key, faults = Array.Empty<object>(), words = "broken" }),
         ("POST", "/api/runs/999999/faults/1/correct-drawing", new { key = Key, faults = Array.Empty<object>() }),

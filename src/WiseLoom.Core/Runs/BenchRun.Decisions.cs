@@ -276,7 +276,7 @@ public sealed partial class BenchRun
         }
 
         return Fault(fault) is { } logged
-            ? new Decision.Accepted(new FixMade(fault, done with { Retests = Retest.Of(Loom, Plan, [.. done.Places, .. logged.Places], logged.Step == 0 ? [] : [logged.Step]) }))
+            ? new Decision.Accepted(new FixMade(fault, done with { Retests = Retest.Of(Loom, Plan, [.. done.Places, .. logged.Places], logged.ShownBy) }))
             : NoFault(fault);
     }
 

@@ -41,6 +41,7 @@ public sealed partial class BenchRun
                     Sighted = logged.Sighted,
                     Checks = logged.Checks,
                     Places = logged.Places,
+                    ShownBy = logged.Step == 0 ? [] : [logged.Step],
                     LoggedNumber = happened.Number,
                 });
                 change.IsTrouble = true;

@@ -65,7 +65,7 @@ public sealed partial class BenchRun
             : !record.Stages.Contains(pass.Stage) && !record.DisplacedLeft.Any(d => d.Check.Stage == pass.Stage) ? new Decision.Wrong("/stage", "This power-up has no such stage.")
             : reason.Length is < ShortestReason or > LongestReason ? new Decision.Wrong("/reason", $"Say why, in {ShortestReason} to {LongestReason} characters: the pack prints it.")
             : pass.NotDone && word.Length is 0 or > LongestWord ? new Decision.Wrong("/word", $"Say by whose word, in 1 to {LongestWord} characters: the pack prints it.")
-            : record.StateOf(pass.Stage) == StageState.Locked ? new Decision.Conflict($"Stage {pass.Stage} is locked: the stages before it are not passed yet.")
+            : isLead && record.StateOf(pass.Stage) == StageState.Locked ? new Decision.Conflict($"Stage {pass.Stage} is locked: the stages before it are not passed yet.")
             : pass.NotDone && record.HasFailed(pass.Stage) ? new Decision.Conflict("A check of this stage failed: it was done. A lead may let it pass.")
             : !pass.NotDone && !isLead ? new Decision.Conflict("Only a lead lets a stage pass.")
             : new Decision.Accepted(said);

@@ -194,7 +194,7 @@ public sealed partial class BenchRun
     private bool IsProven(LoggedFault fault, FixDone fix) =>
         !(fix.Did == FixWork.DrawingCorrected && fault.FixedAt > 0)
         && !(fix.Retests.IsEmpty && fault.Sighted.IsEmpty && fault.Checks.IsEmpty)
-        && !(fix.Retests.IsEmpty && fault.Step > 0)
+        && !(fault.IsOutOfPlan && fix.Did != FixWork.DrawingCorrected)
         && fix.Retests.All(s => IsPassedHere(s, fault.FixedAt))
         && fault.Sighted.All(s => IsRightSince(s, fault.FixedAt))
         && fault.Checks.All(c => IsPassedSince(c, fault.FixedAt));

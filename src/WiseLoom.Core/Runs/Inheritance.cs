@@ -51,7 +51,7 @@ public sealed record Inheritance(ImmutableArray<EarlierRun> Runs, ImmutableArray
         ImmutableArray<EarlierFailure> failures = [.. run.EarlierFailures.Where(e => !run.IsMadeGood(e)).Select(e => e.Failure), .. failing, .. Checks(run, id)];
         return new(
             [.. run.Inherited.Runs, new(id, run.Loom.Revision, run.Plan.Steps.Length, run.Done, run.SetAside?.By.Name ?? "", run.SetAside?.At ?? default, Found(run, failures.Where(f => f.Run == id)))],
-            [.. faults.Select(f => new EarlierFault(f with { From = f.From ?? new(id, f.Number) }, run.Plan.Step(f.Step) ?? run.StepOfEarlier(f)))],
+            [.. faults.Select(f => new EarlierFault(f with { From = f.From ?? new(id, f.Number) }, run.StepOfEarlier(f) ?? run.Plan.Step(f.Step)))],
             failures,
             [.. run.Inherited.MetersOut.Where(m => m != meter), .. run.Care.IsOut || run.Care.IsSuspect ? (long[])[meter] : []]);
     }
@@ -85,6 +85,8 @@ public sealed record Inheritance(ImmutableArray<EarlierRun> Runs, ImmutableArray
         {
             Number = number,
             Step = same.FirstOrDefault(),
+            ShownBy = same,
+            IsOutOfPlan = earlier.Step is not null && same.IsEmpty,
             Places = places,
             Fix = fault.Fix is { } fix ? fix with { Retests = Retests(fix) } : null,
             FixedAt = 0,

@@ -85,6 +85,12 @@ public sealed record LoggedFault(
     /// <inheritdoc cref="FaultLogged.Places"/>
     public ImmutableArray<string> Places { get; init; } = [];
 
+    /// <summary>Steps that showed it and must pass after every fix; for a fault of an earlier run those of this plan that measure the same.</summary>
+    public ImmutableArray<int> ShownBy { get; init; } = [];
+
+    /// <summary>Whether a step of an earlier run showed it that this plan has no equal of: no fix by hand proves it then.</summary>
+    public bool IsOutOfPlan { get; init; }
+
     /// <summary>The run that it was logged in and its number there; null when that is this run.</summary>
     public FaultOrigin? From { get; init; }
 

@@ -119,7 +119,7 @@ public static class ReleaseGate
             {
                 FaultState.Proven => null,
                 FaultState.Fixed when fault.Fix!.Did == FixWork.DrawingCorrected && fault.FixedAt > 0 => "is of the drawing, which was corrected: the run on the new revision proves it.",
-                FaultState.Fixed when fault.Fix!.Retests.IsEmpty && fault.Sighted.IsEmpty && fault.Checks.IsEmpty => "is fixed, and no step of this plan can prove it.",
+                FaultState.Fixed when fault.IsOutOfPlan || (fault.Fix!.Retests.IsEmpty && fault.Sighted.IsEmpty && fault.Checks.IsEmpty) => "is fixed, and no step of this plan can prove it.",
                 FaultState.Fixed => "is fixed but not proven: its retests must pass.",
                 FaultState.CauseKnown => "has a known cause but no fix yet.",
                 _ => "is open.",

@@ -178,7 +178,7 @@ internal static class ControllerEndpoints
         await WithAsync(id, request.Controller, jobs, ledger, limits, plans, async (line, planned) =>
         {
             var put = planned.Plan.Checks.FirstOrDefault(c => c.Id == check) ?? throw new ControllerException("This power-up has no such check.");
-            if (PowerUpEndpoints.Locked(planned.Open.Run, put) is { } locked)
+            if (put.Output is not null && PowerUpEndpoints.Locked(planned.Open.Run, put) is { } locked)
             {
                 throw new ControllerException(locked);
             }

@@ -74,8 +74,12 @@ public sealed class RunStoreTests(Shelf shelf) : IClassFixture<Shelf>
     {
         var (job, revision, first) = await shelf.JobWithRunAsync();
         await Runs.AppendAsync(first, 0, [shelf.Reading(1, 1)], Shelf.Summary(shelf.Reading(1, 1)), Cancel);
-        var started = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Runs.StartAsync(shelf.Start(job, revision, first), Cancel)));
+        var started = await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Runs.StartAsync(shelf.Start(job, revision, first, 1), Cancel)));
         var second = started.Where(s => s is not null).ShouldHaveSingleItem()!.Value;
+        (await Runs.StartAsync(shelf.Start(job, revision, second, 5), Cancel)).ShouldBeNull("something was added to it since it was looked at");
+        (await Runs.BeforeAsync(second, Cancel)).ShouldBe(first);
+        (await Runs.BeforeAsync(first, Cancel)).ShouldBeNull();
+        (await Runs.CountAsync(job, Cancel)).ShouldBe(2);
         (await Runs.CurrentOfAsync(job, Cancel))!.Id.ShouldBe(second);
         (await Runs.FindAsync(first, Cancel))!.SetAside.ShouldBeTrue();
         (await Runs.EventsAsync(first, 1, Cancel)).ShouldHaveSingleItem().What.ShouldBe(new RunSetAside());

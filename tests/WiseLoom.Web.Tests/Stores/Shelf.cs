@@ -73,8 +73,8 @@ public sealed class Shelf : IAsyncLifetime
     }
 
     /// <summary>A run to be started, in place of another.</summary>
-    public NewRun Start(long job, long revision, long? replaces) =>
-        new(job, revision, Meter, Plan, Mira, Noon, replaces, [], BenchRun.Begin(Loom, Plan).Summary());
+    public NewRun Start(long job, long revision, long? replaces, long last = 0) =>
+        new(job, revision, Meter, Plan, Mira, Noon, replaces is { } old ? new(old, last) : null, [], BenchRun.Begin(Loom, Plan).Summary());
 
     /// <summary>A passing reading as it is kept.</summary>
     public Happened Reading(long number, int step, Guid? key = null) =>
