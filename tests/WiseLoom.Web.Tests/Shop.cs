@@ -20,6 +20,9 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
     /// <summary>Connection string of this run's database.</summary>
     public string Database { get; } = new NpgsqlConnectionStringBuilder(TestServerConnection) { Database = $"test_{Guid.NewGuid():n}", Timeout = Patience, CommandTimeout = Patience }.ConnectionString;
 
+    /// <summary>The browser that prints packs; null for the usual one.</summary>
+    public string? Chromium { get; init; }
+
     public static string DemoFolder => Path.Combine(AppContext.BaseDirectory, "demo");
 
     /// <summary>Starts the application once, before the first test asks for it.</summary>
@@ -36,6 +39,10 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
         builder.UseSetting("WISELOOM_DEMO", DemoFolder);
         builder.UseSetting("WISELOOM_STANDINS", "59151");
         builder.UseSetting("Logging:LogLevel:Default", "Error");
+        if (Chromium is not null)
+        {
+            builder.UseSetting("WISELOOM_CHROMIUM", Chromium);
+        }
     }
 
     /// <summary>A browser's worth of cookies, nobody signed in.</summary>
