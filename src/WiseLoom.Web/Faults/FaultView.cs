@@ -10,6 +10,8 @@ namespace WiseLoom.Web.Faults;
 internal sealed record RetestView(int Step, string Black, string? Red, StepState State);
 
 /// <summary>A logged fault as the page shows it.</summary>
+/// <param name="LetPass">Which lead let it pass as it stands, and why; null for none.</param>
+/// <param name="From">The run that was set aside and had it; null for a fault of this run.</param>
 /// <param name="Suggested">What the readings say now, the likeliest first; once it is mended, what they said when it was logged.</param>
 internal sealed record FaultView(
     int Number,
@@ -27,7 +29,9 @@ internal sealed record FaultView(
     string? FixedBy,
     ImmutableArray<string> Sighted,
     ImmutableArray<string> Checks,
-    ImmutableArray<RetestView> Retests)
+    ImmutableArray<RetestView> Retests,
+    string? LetPass,
+    FaultOrigin? From)
 {
     /// <param name="diagnosis">What the run's readings say; null to tell what was said when the fault was logged.</param>
     internal static FaultView Of(LoggedFault fault, BenchRun run, RunDiagnosis? diagnosis)
@@ -50,7 +54,9 @@ internal sealed record FaultView(
             fault.FixedBy,
             fault.Sighted,
             fault.Checks,
-            [.. (fault.Fix?.Retests ?? []).Select(n => run.Plan.Step(n)!).Select(s => new RetestView(s.Number, s.Black.ToString(), s.Red?.ToString(), run[s.Number].State))]);
+            [.. (fault.Fix?.Retests ?? []).Select(n => run.Plan.Step(n)!).Select(s => new RetestView(s.Number, s.Black.ToString(), s.Red?.ToString(), run[s.Number].State))],
+            fault.LetPass,
+            fault.From);
     }
 }
 

@@ -33,6 +33,7 @@ internal sealed record PackView(long Id, int Version, string Changes, string Sig
 /// <param name="Contradictions">Sentences of the loom file on what a plug left off does that the drawing contradicts.</param>
 /// <param name="Guide">How the guide in the pack does when it is played; null before it was worked out, and for looms without devices.</param>
 /// <param name="Packing">Photos of the packed box, the first first.</param>
+/// <param name="RunId">The current run; null where there is none.</param>
 /// <param name="LastEvent">Number of the run's last event, which a signature must name; 0 without a run.</param>
 internal sealed record HandoverView(
     ImmutableArray<HoldView> Holds,
@@ -42,6 +43,7 @@ internal sealed record HandoverView(
     string? PdfNote,
     ImmutableArray<string> Contradictions,
     GuidePlay? Guide,
+    long? RunId,
     long LastEvent,
     ImmutableArray<PackingPhotoView> Packing,
     ImmutableArray<PackView> Packs);
@@ -102,6 +104,7 @@ internal static class HandoverEndpoints
             printer.CanPrint ? null : NoBrowser,
             papers?.LeftOff.Where(l => l.Contradicts is not null).Select(l => $"{l.Connector}, ‘{current!.Run.Loom.Connector(l.Connector).IfLeftOff}’: {l.Contradicts}").ToImmutableArray() ?? [],
             papers?.Played,
+            current?.Head.Id,
             current?.Run.LastEvent ?? 0,
             [.. (await packing.OfJobAsync(id, cancel)).Select(p => new PackingPhotoView(p.Key, p.TakenBy, p.TakenAt))],
             [.. (await packs.OfJobAsync(id, cancel)).Select(View)]));

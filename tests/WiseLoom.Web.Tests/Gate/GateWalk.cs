@@ -102,9 +102,18 @@ internal sealed class GateWalk
     /// <summary>What a technician does who wants it signed: measures or skips what is left, answers or gives up what is locked; then a lead presses the button.</summary>
     private async Task<bool> FinishAsync()
     {
-        await MeasureAsync(technician, good: random.Next(2) == 0);
+        for (var i = random.Next(3); i > 0; i--)
+        {
+            await MendAsync(technician);
+        }
+
+        if (random.Next(4) > 0)
+        {
+            await MeasureAsync(technician, good: true, most: random.Next(3) == 0);
+        }
+
         await SkipRestAsync(technician);
-        for (var i = 0; i < 9; i++)
+        for (var i = 0; i < 9 && await technician.ReadAsync($"/api/jobs/{job}/power-up") is var view && view.GetProperty("current").ValueKind == JsonValueKind.Number; i++)
         {
             await AnswerAsync(technician, all: true, good: true);
             await StageAsync(technician);
@@ -141,14 +150,14 @@ internal sealed class GateWalk
         }
     }
 
-    private async Task MeasureAsync(Visitor who, bool good)
+    private async Task MeasureAsync(Visitor who, bool good, bool most = true)
     {
         if (await RunAsync() is not { } run)
         {
             return;
         }
 
-        var steps = good ? [.. Enumerable.Range(1, run.Steps.Count).Where(s => random.Next(8) > 0)] : new[] { random.Next(run.Steps.Count) + 1 };
+        var steps = good ? [.. Enumerable.Range(1, run.Steps.Count).Where(s => !most || random.Next(8) > 0)] : new[] { random.Next(run.Steps.Count) + 1 };
         await SendAsync(who, HttpMethod.Post, $"/api/runs/{run.Id}/readings", new
         {
             takenBy = who.Person,

@@ -42,7 +42,10 @@ export function SkipDialog({
   return (
     <Sheet title={`Skip step ${step.number}`} onClose={() => onClose(false)}>
       <form onSubmit={submit} className="space-y-4">
-        <Field label="Why" hint="The pack lists this step as not tested, with these words.">
+        <Field
+          label="Why"
+          hint="The pack lists this step as not tested, with these words. More than the shop lets pass, or a feed or ground, needs a lead’s decision before release."
+        >
           <TextArea value={reason} onChange={(e) => setReason(e.target.value)} required minLength={3} maxLength={400} />
         </Field>
         <ErrorNotice error={skip.error} />

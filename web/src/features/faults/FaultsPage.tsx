@@ -95,12 +95,16 @@ export function FaultsPage() {
                     <StateWord state={f.state} />
                   </span>
                   <span className="block">{f.title}</span>
+                  {f.from && <span className="block text-soft">of run {f.from.run}, which was set aside</span>}
+                  {f.letPass && <span className="block text-doubt">let pass by {f.letPass}</span>}
                 </button>
               </li>
             ))}
           </ul>
         </section>
-        {log.data.runId && <Holds job={job} holds={log.data.holds} />}
+        {log.data.runId && (
+          <Holds job={job} holds={log.data.holds} run={log.data.runId} lastEvent={log.data.lastEvent} />
+        )}
         {log.data.runId && cases.length === 0 && !chosen?.sighted.length && (
           <OwnSighting job={job.id} run={log.data.runId} lastEvent={log.data.lastEvent} />
         )}

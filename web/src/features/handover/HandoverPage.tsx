@@ -24,7 +24,7 @@ export function HandoverPage() {
   return (
     <div className="grid flex-1 items-start gap-6 p-5 lg:grid-cols-2">
       <div className="space-y-5">
-        <Holds job={job} holds={holds} />
+        <Holds job={job} holds={holds} run={handover.data.runId} lastEvent={handover.data.lastEvent} />
         {notProven.length > 0 && (
           <section aria-labelledby="open">
             <h2 id="open" className="mb-1 text-lg font-bold">

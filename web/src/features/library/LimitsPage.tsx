@@ -8,6 +8,7 @@ import { Overtaken } from '../../ui/Overtaken';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { useSession } from '../session/useSession';
 import {
+  asksWords,
   bench,
   cable,
   copper,
@@ -15,6 +16,7 @@ import {
   numbersOf,
   shown,
   written,
+  type Asks,
   type Figure,
   type TableName,
   type Written,
@@ -105,6 +107,21 @@ function Form({ stored }: { stored: View }) {
           <section aria-label="At the bench" className="space-y-3">
             <h2 className="text-xl font-bold">At the bench</h2>
             {list(bench)}
+            <fieldset className="space-y-1">
+              <legend>Asked of every run; less is a lead’s decision</legend>
+              {(Object.keys(asksWords) as (keyof Asks)[]).map((a) => (
+                <label key={a} className="flex min-h-11 items-center gap-3">
+                  <input
+                    type="checkbox"
+                    className="size-5 accent-copper"
+                    checked={mine.asks[a]}
+                    disabled={!lead}
+                    onChange={(e) => setMine({ ...mine, asks: { ...mine.asks, [a]: e.target.checked } })}
+                  />
+                  {asksWords[a]}
+                </label>
+              ))}
+            </fieldset>
           </section>
           <section aria-label="What cable and fuses carry" className="space-y-3">
             <h2 className="text-xl font-bold">What cable and fuses carry</h2>

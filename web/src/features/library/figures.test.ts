@@ -4,6 +4,7 @@ import { differences, numbersOf, written } from './figures';
 
 const limits = {
   pack: { leftOut: ['how'], paper: 'a4' as const },
+  bench: { mostSkipped: 0.05, thorough: true, pulls: false, looks: false },
   steadySeconds: 0.6,
   knownLinkOhms: 1,
   powerUp: {

@@ -32,6 +32,13 @@ export const copper: Figure[] = [
 
 export const bench: Figure[] = [
   {
+    at: '/bench/mostSkipped',
+    label: 'A technician skips at most',
+    unit: '% of the steps',
+    times: 100,
+    of: (v) => v.bench?.mostSkipped ?? 0.05,
+  },
+  {
     at: '/steadySeconds',
     label: 'A reading is taken when steady for',
     unit: 's',
@@ -70,10 +77,26 @@ export interface Written {
   figures: ReadonlyMap<string, string>;
   insulation: string;
   power: Power;
+  /** What is asked of every run at the bench. */
+  asks: Asks;
   /** Ids of pack sections that are left out. */
   pack: NonNullable<Limits['pack']>;
   tables: Record<TableName, Row[]>;
 }
+
+/** What is asked of every run at the bench: less is a lead's decision. */
+export interface Asks {
+  thorough: boolean;
+  pulls: boolean;
+  looks: boolean;
+}
+
+/** Words for what is asked of every run. */
+export const asksWords: Record<keyof Asks, string> = {
+  thorough: 'each circuit against all others',
+  pulls: 'crimp samples',
+  looks: 'looks at connectors, rings and pairs',
+};
 
 /** How looms are powered up, as it is written. */
 export interface Power {
@@ -130,6 +153,11 @@ export const written = (limits: Limits): Written => ({
     secondsDry: String(limits.powerUp?.secondsDry ?? 60),
     controllers: (limits.powerUp?.controllers ?? []).map((c) => ({ ...c, port: String(c.port) })),
   },
+  asks: {
+    thorough: limits.bench?.thorough ?? false,
+    pulls: limits.bench?.pulls ?? false,
+    looks: limits.bench?.looks ?? false,
+  },
   pack: limits.pack ?? { leftOut: [] },
   tables: {
     carries: limits.cable.table.map((r) => [String(r.mm2), String(r.amps)]),
@@ -139,7 +167,7 @@ export const written = (limits: Limits): Written => ({
 });
 
 /** The numbers of what was written. What is no number becomes one that cannot be, so that it is named at its place. */
-export function numbersOf({ figures, insulation, power, pack, tables: of }: Written): Limits {
+export function numbersOf({ figures, insulation, power, asks, pack, tables: of }: Written): Limits {
   const number = (text: string | undefined) => {
     const value = text === undefined || text.trim() === '' ? NaN : Number(text.replace(',', '.'));
     return Number.isFinite(value) ? value : -1;
@@ -147,6 +175,7 @@ export function numbersOf({ figures, insulation, power, pack, tables: of }: Writ
   const share = (at: string) => number(figures.get(at)) / 100;
   return {
     pack,
+    bench: { mostSkipped: share('/bench/mostSkipped'), ...asks },
     powerUp: {
       school: power.school,
       required: [...power.required],
@@ -187,6 +216,9 @@ export function differences(theirs: Written, mine: Written): string[] {
       told(`${f.label}, ${f.unit}`, theirs.figures.get(f.at), mine.figures.get(f.at)),
     ),
     ...told('Insulation for, °C', theirs.insulation, mine.insulation),
+    ...(Object.keys(asksWords) as (keyof Asks)[]).flatMap((a) =>
+      told(`Asked of every run: ${asksWords[a]}`, theirs.asks[a] ? 'yes' : 'no', mine.asks[a] ? 'yes' : 'no'),
+    ),
     ...told('Left out of packs', [...theirs.pack.leftOut].sort().join(', '), [...mine.pack.leftOut].sort().join(', ')),
     ...told('Paper of packs', theirs.pack.paper, mine.pack.paper),
     ...told('Labelled', theirs.pack.labels, mine.pack.labels),

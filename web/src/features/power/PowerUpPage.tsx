@@ -44,12 +44,15 @@ export function PowerUpPage() {
         <Notice tone="mind">{view.refused ?? 'This loom has not been on the bench.'}</Notice>
       </div>
     );
-  const check = standingAt(view.stages, view.current, search.get('check'));
-  const stage = view.stages.find((s) => s.number === check?.stage) ?? view.stages[0];
-  const go = (to: Check | undefined) =>
-    to &&
+  // A stage without checks is stood at by its number: what is proposed or decided on it is said there.
+  const empty = view.stages.find((s) => String(s.number) === search.get('stage') && s.checks.length === 0);
+  const check = empty ? undefined : standingAt(view.stages, view.current, search.get('check'));
+  const stage = empty ?? view.stages.find((s) => s.number === (check?.stage ?? view.current)) ?? view.stages[0];
+  const go = (to: Check | undefined, of?: Stage) =>
     setSearch((now) => {
-      now.set('check', to.id);
+      now.delete('stage');
+      if (to) now.set('check', to.id);
+      else if (of) now.set('stage', String(of.number));
       return now;
     });
   const unsent = view.stages.flatMap((s) => s.checks).filter((c) => c.id !== check?.id && power.unsent.includes(c.id));
@@ -60,7 +63,7 @@ export function PowerUpPage() {
         <Stages
           view={view}
           here={stage?.number}
-          onGo={(s) => go(s.checks.find((c) => c.state !== 'passed') ?? s.checks[0])}
+          onGo={(s) => go(s.checks.find((c) => c.state !== 'passed') ?? s.checks[0], s)}
         />
         <div className="space-y-3 border-2 border-edge bg-card p-3">
           <p>
@@ -192,6 +195,7 @@ function Stages({ view, here, onGo }: { view: View; here: number | undefined; on
                         ? 'nothing here'
                         : `${s.passed} of ${s.checks.length}`}
                   {s.failed > 0 && `, ${s.failed} failed`}
+                  {s.failedBefore.length > 0 && ', failed before'}
                   {s.required && ', asked for'}
                 </span>
               </span>

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { uuidv7 } from '../../api/uuid';
 import { Button, Field, Input } from '../../ui/Controls';
-import { ErrorNotice } from '../../ui/Notice';
+import { ErrorNotice, Notice } from '../../ui/Notice';
 import { Sheet } from '../../ui/Sheet';
 import { useSession } from '../session/useSession';
 import type { usePowerUp } from './usePowerUp';
@@ -19,14 +19,20 @@ export function StageHead({ stage, power }: { stage: Stage; power: ReturnType<ty
         {stage.number} {stage.name}
       </h2>
       {stage.pass && <p className="text-doubt">{stage.pass}</p>}
+      {stage.proposal && <p className="text-doubt">{stage.proposal}</p>}
       {stage.state === 'locked' && power.view.data?.begun && (
         <p className="text-soft">Locked: the stages before it come first.</p>
       )}
-      {open && (
+      {stage.failedBefore.map((f) => (
+        <Notice key={f} tone="wrong">
+          <b>Failed before the bench was changed.</b> {f}
+        </Notice>
+      ))}
+      {(open || (!lead && stage.state === 'locked')) && power.view.data?.begun && (
         <span className="ml-auto flex gap-2">
-          {stage.failed === 0 && (
+          {stage.failed === 0 && stage.failedBefore.length === 0 && (
             <Button changes onClick={() => setWay('not-done')}>
-              Cannot be done here
+              {lead ? 'Cannot be done here' : 'Propose as not done'}
             </Button>
           )}
           {lead && (
@@ -36,7 +42,9 @@ export function StageHead({ stage, power }: { stage: Stage; power: ReturnType<ty
           )}
         </span>
       )}
-      {way && <PassSheet stage={stage} notDone={way === 'not-done'} power={power} onClose={() => setWay(null)} />}
+      {way && (
+        <PassSheet stage={stage} notDone={way === 'not-done'} lead={lead} power={power} onClose={() => setWay(null)} />
+      )}
     </header>
   );
 }
@@ -44,11 +52,13 @@ export function StageHead({ stage, power }: { stage: Stage; power: ReturnType<ty
 function PassSheet({
   stage,
   notDone,
+  lead,
   power,
   onClose,
 }: {
   stage: Stage;
   notDone: boolean;
+  lead: boolean;
   power: ReturnType<typeof usePowerUp>;
   onClose: () => void;
 }) {
@@ -64,7 +74,11 @@ function PassSheet({
           power.pass.mutate({ key, stage: stage.number, notDone, reason, word }, { onSuccess: onClose });
         }}
       >
-        <p>The pack prints what you write here, with your name.</p>
+        <p>
+          {lead
+            ? 'The pack prints what you write here, with your name.'
+            : 'A lead decides. Until then the stages after this one stay locked.'}
+        </p>
         <Field label="Why" hint={notDone ? 'Such as: no engine on this bench.' : 'What is left, and why it may go on.'}>
           <Input value={reason} onChange={(e) => setReason(e.target.value)} />
         </Field>
@@ -76,7 +90,7 @@ function PassSheet({
         <ErrorNotice error={power.pass.error} />
         <div className="flex gap-3">
           <Button changes kind="main" type="submit" disabled={power.pass.isPending}>
-            {notDone ? 'It was not done' : 'Let it pass'}
+            {!notDone ? 'Let it pass' : lead ? 'It was not done' : 'Propose it'}
           </Button>
           <Button onClick={onClose}>Back</Button>
         </div>

@@ -11,7 +11,7 @@ export const markOf = (state: Check['state']): Mark =>
 
 /** A stage's state in the same shapes. */
 export const markOfStage = (stage: Stage): Mark =>
-  stage.failed > 0
+  stage.failed > 0 || stage.failedBefore.length > 0
     ? 'fail'
     : stage.again > 0
       ? 'retest'
