@@ -42,7 +42,7 @@ builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingle
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DiagnosisCache>().AddSingleton<DemoBook>();
 builder.Services.AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSingleton<PaperShelf>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
-builder.Services.AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
+builder.Services.AddSingleton<PageStreams>().AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddHostedService<WarmStart>();
 builder.Services.AddSingleton(TimeProvider.System);
 

@@ -203,6 +203,21 @@ public sealed class Visitor
     /// <summary>Opens an answer that goes on for as long as one listens.</summary>
     public Task<Stream> OpenAsync(string path) => client.GetStreamAsync(new Uri(path, UriKind.Relative), Cancel);
 
+    /// <summary>Asks, with the page's token.</summary>
+    public Task<HttpResponseMessage> AskAsync(HttpRequestMessage request, HttpCompletionOption until = HttpCompletionOption.ResponseContentRead)
+    {
+        request.Headers.Add("X-Wise-Loom-Token", token);
+        return client.SendAsync(request, until, Cancel);
+    }
+
+    /// <summary>Opens a stream, whatever is sent for it.</summary>
+    public async Task<Stream> StreamAsync(HttpRequestMessage request)
+    {
+        var answer = await AskAsync(request, HttpCompletionOption.ResponseHeadersRead);
+        answer.EnsureSuccessStatusCode();
+        return await answer.Content.ReadAsStreamAsync(Cancel);
+    }
+
     /// <summary>Follows a trace until it says what is waited for, and hangs up; gives breaks, the shortest break that shows, and whether the worst was over range.</summary>
     public async Task<(int Breaks, double Sees, bool WorstOver)> FollowAsync(string path, object body, Func<JsonElement, bool> until)
     {

@@ -1,13 +1,14 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
 using System.Globalization;
-using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
+using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Planning;
 using WiseLoom.Core.Shop;
 using WiseLoom.Web.Http;
+using WiseLoom.Web.Live;
 using WiseLoom.Web.Meters;
 using WiseLoom.Web.Runs;
 
@@ -40,29 +41,28 @@ internal static class WiggleEndpoint
     private static readonly TimeSpan LeastPause = TimeSpan.FromMilliseconds(1);
 
     internal static void MapWiggle(this RouteGroupBuilder api) =>
-        api.MapPost("/runs/{id:long}/wiggle", WiggleAsync).Accepts<WiggleRequest>("application/json").ExcludeFromDescription();
+        api.MapPost("/runs/{id:long}/wiggle", WiggleAsync).Accepts<WiggleRequest>("application/json").WithMetadata(new StreamsEvents()).ExcludeFromDescription();
 
     private static async Task<Results<ServerSentEventsResult<WiggleView>, ProblemHttpResult>> WiggleAsync(
-        long id, WiggleRequest request, RunLedger ledger, MeterQueue meters, IHostApplicationLifetime life, HttpContext context, CancellationToken cancel) =>
+        long id, WiggleRequest request, ClaimsPrincipal user, RunLedger ledger, MeterQueue meters, PageStreams streams, HttpContext context, CancellationToken cancel) =>
         await ledger.FindAsync(id, cancel) is not { } open ? Refusal.NotFound("run")
         : MeasuredStep.Of(open, request.Step, out var step) is { } wrong ? wrong
-        : TypedResults.ServerSentEvents(TraceAsync(open, step!, meters, life.ApplicationStopping, context.RequestAborted), "trace");
+        : streams.Open(user, context, "trace", end => TraceAsync(open, step!, meters, end));
 
-    private static async IAsyncEnumerable<WiggleView> TraceAsync(OpenRun open, PlanStep step, MeterQueue meters, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancel)
+    private static async IAsyncEnumerable<WiggleView> TraceAsync(OpenRun open, PlanStep step, MeterQueue meters, [EnumeratorCancellation] CancellationToken end)
     {
-        using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, cancel);
         var (meter, loom, clock) = (open.Head.Meter, open.Run.Loom, Stopwatch.StartNew());
         var (trace, probes) = (new WiggleTrace(r => step.Judge(r, open.Run.Plan.Meter)), StepProbes.Of(loom, open.Run.Plan, step));
-        await meters.MoveAsync(meter, true, either.Token);
+        await meters.MoveAsync(meter, true, end);
         try
         {
             string? trouble = null;
-            while (clock.Elapsed < Longest && trouble is null && !either.IsCancellationRequested)
+            while (clock.Elapsed < Longest && trouble is null && !end.IsCancellationRequested)
             {
                 var (samples, begun) = (ImmutableArray.CreateBuilder<WiggleSample>(), clock.Elapsed);
                 do
                 {
-                    if (await SampleAsync(meters, meter, loom, probes, either.Token) is var (reading, why) && reading is not { } shown)
+                    if (await SampleAsync(meters, meter, loom, probes, end) is var (reading, why) && reading is not { } shown)
                     {
                         trouble = why;
                         break;
@@ -70,10 +70,10 @@ internal static class WiggleEndpoint
 
                     trace.Take(clock.Elapsed, shown);
                     samples.Add(new(Math.Round(clock.Elapsed.TotalMilliseconds, 1), shown.Ohms, trace.IsBroken));
-                    await PauseAsync(either.Token);
+                    await PauseAsync(end);
                 }
-                while (clock.Elapsed - begun < Batch && !either.IsCancellationRequested);
-                if (!either.IsCancellationRequested)
+                while (clock.Elapsed - begun < Batch && !end.IsCancellationRequested);
+                if (!end.IsCancellationRequested)
                 {
                     yield return View(step, trace, samples.ToImmutable(), clock.Elapsed, trouble);
                 }

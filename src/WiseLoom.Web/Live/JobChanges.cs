@@ -21,9 +21,9 @@ internal sealed partial class JobChanges(NpgsqlDataSource source, ILogger<JobCha
     private readonly ConcurrentDictionary<Guid, Listener> listeners = new();
 
     /// <summary>Each change of a job, and one for everything at once; changes that come while nobody reads count as one.</summary>
-    internal async IAsyncEnumerable<JobChange> OfAsync(long job, Guid person, [EnumeratorCancellation] CancellationToken cancel)
+    internal async IAsyncEnumerable<JobChange> OfAsync(long job, [EnumeratorCancellation] CancellationToken cancel)
     {
-        var (me, listener) = (Guid.NewGuid(), new Listener(job, person));
+        var (me, listener) = (Guid.NewGuid(), new Listener(job));
         listeners[me] = listener;
         listener.Tell(new(null, 0));
         try
@@ -41,9 +41,6 @@ internal sealed partial class JobChanges(NpgsqlDataSource source, ILogger<JobCha
             listeners.TryRemove(me, out _);
         }
     }
-
-    /// <summary>How many pages of a person listen here.</summary>
-    internal int PagesOf(Guid person) => listeners.Values.Count(l => l.Person == person);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -105,15 +102,13 @@ internal sealed partial class JobChanges(NpgsqlDataSource source, ILogger<JobCha
     private static partial void Lost(ILogger log, Exception e);
 
     /// <summary>Somebody who listens to a job, and what they have not been told yet.</summary>
-    private sealed class Listener(long job, Guid person)
+    private sealed class Listener(long job)
     {
         private readonly Channel<bool> pulses = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite });
         private readonly Lock gate = new();
         private JobChange? untold;
 
         internal long Job { get; } = job;
-
-        internal Guid Person { get; } = person;
 
         internal ChannelReader<bool> Pulses => pulses.Reader;
 

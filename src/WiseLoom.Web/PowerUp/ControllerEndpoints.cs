@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
+using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Devices;
 using WiseLoom.Core.Looms;
@@ -8,6 +8,7 @@ using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Runs;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
+using WiseLoom.Web.Live;
 using WiseLoom.Web.Runs;
 
 namespace WiseLoom.Web.PowerUp;
@@ -50,7 +51,7 @@ internal static class ControllerEndpoints
 
     internal static void MapController(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/{id:long}/power-up/live", LiveAsync).ExcludeFromDescription();
+        api.MapGet("/jobs/{id:long}/power-up/live", LiveAsync).WithMetadata(new StreamsEvents()).ExcludeFromDescription();
         api.MapGet("/jobs/{id:long}/power-up/codes", CodesAsync).WithSummary("Codes that a controller stores, each with the reason why it has to be there");
         api.MapGet("/jobs/{id:long}/power-up/settings", SettingsAsync).WithSummary("The settings sheet, beside what a controller has");
         api.MapGet("/jobs/{id:long}/power-up/log", LogAsync).WithSummary("A log of the triggers, judged");
@@ -60,15 +61,15 @@ internal static class ControllerEndpoints
     }
 
     private static async Task<Results<ServerSentEventsResult<ImmutableArray<LiveValue>>, ProblemHttpResult>> LiveAsync(
-        long id, string controller, JobStore jobs, LimitStore limits, IHostApplicationLifetime life, HttpContext context, CancellationToken cancel) =>
+        long id, string controller, ClaimsPrincipal user, JobStore jobs, LimitStore limits, PageStreams streams, HttpContext context, CancellationToken cancel) =>
         await jobs.FindAsync(id, cancel) is null ? Refusal.NotFound("job")
         : ControllerDesk.Find((await limits.LatestAsync(cancel)).Limits.PowerUp, controller) is not { } line ? Refusal.NotFound("controller")
-        : TypedResults.ServerSentEvents(FollowAsync(line, life.ApplicationStopping, context.RequestAborted));
+        : streams.Open(user, context, "live", end => FollowAsync(line, end));
 
-    private static async IAsyncEnumerable<SseItem<ImmutableArray<LiveValue>>> FollowAsync(IController line, CancellationToken stopping, [EnumeratorCancellation] CancellationToken cancel)
+    /// <summary>Live values until the controller falls silent: the page is told by the end of its stream, and asks again.</summary>
+    private static async IAsyncEnumerable<ImmutableArray<LiveValue>> FollowAsync(IController line, [EnumeratorCancellation] CancellationToken end)
     {
-        using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, cancel);
-        await using var values = line.WatchAsync(PerSecond, either.Token).GetAsyncEnumerator(either.Token);
+        await using var values = line.WatchAsync(PerSecond, end).GetAsyncEnumerator(end);
         while (true)
         {
             try
@@ -78,13 +79,12 @@ internal static class ControllerEndpoints
                     yield break;
                 }
             }
-            catch (Exception e) when (e is OperationCanceledException or ControllerException)
+            catch (ControllerException)
             {
-                // The page is told by the end of its stream, and asks again.
                 yield break;
             }
 
-            yield return new(values.Current, "live");
+            yield return values.Current;
         }
     }
 
