@@ -22,11 +22,27 @@ start_postgres() {
   fi
   read_secrets "$folder.secrets"
   close_doors "$folder"
-  # In a session of its own, so that Ctrl-C reaches the application first and the database last.
-  (cd "$folder" && setsid -w bash -c '"$@"' _ $(postgres_prefix) "$bin/pg_ctl" -D "$folder" -l "$folder/server.log" -w -t 60 \
-    -o "-c listen_addresses=127.0.0.1 -c port=$port -c max_connections=200 -c unix_socket_directories='$folder'" start >/dev/null) \
-    || fail "PostgreSQL did not start; see $folder/server.log"
+  launch_postgres "$folder" "$port" || fail "PostgreSQL did not start; see $folder/server.log"
   set_roles "$folder" "$port" || fail "the roles of the database could not be set; see $folder/server.log"
+}
+
+# launch_postgres FOLDER PORT: in a session of its own, so that Ctrl-C reaches the application first and the database last.
+launch_postgres() {
+  local folder=$1 port=$2 bin
+  bin=$(postgres_bin)
+  (cd "$folder" && setsid -w bash -c '"$@"' _ $(postgres_prefix) "$bin/pg_ctl" -D "$folder" -l "$folder/server.log" -w -t 60 \
+    -o "-c listen_addresses=127.0.0.1 -c port=$port -c max_connections=200 -c unix_socket_directories='$folder'" start >/dev/null)
+}
+
+# keep_postgres FOLDER PORT: starts the server again whenever it has ended. Its first process leaves a file with its number behind when it is killed.
+keep_postgres() {
+  local folder=$1 port=$2
+  while sleep 1; do
+    # Its number may be another program's by now.
+    grep -q '^postgres$' "/proc/$(head -n 1 "$folder/postmaster.pid" 2>/dev/null)/comm" 2>/dev/null && continue
+    say "The database ended, which it should not; it is started again."
+    launch_postgres "$folder" "$port" || say "It did not start yet; trying again. See $folder/server.log"
+  done
 }
 
 # read_secrets FILE: makes it when it is not there yet.

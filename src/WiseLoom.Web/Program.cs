@@ -44,6 +44,7 @@ builder.Services.AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSing
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<PageStreams>().AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddHostedService<WarmStart>();
+builder.Services.AddHostedService<MemoryReturn>();
 builder.Services.AddSingleton(TimeProvider.System);
 
 // Heavy work holds its thread: as many more, that what is light never waits for one.

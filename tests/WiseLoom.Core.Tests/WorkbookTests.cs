@@ -44,6 +44,18 @@ public sealed class WorkbookTests
         Read("""<row r="1"><c r="A1" t="s"><v>0</v></c></row>""", """<mergeCells count="1"><mergeCell ref="A1:B1"/></mergeCells>""").Problems.ShouldHaveSingleItem().At.ShouldBe("sheet wires, A1:B1");
 
     [Fact]
+    public void Texts_that_no_spreadsheet_writes_are_refused_before_they_fill_the_memory()
+    {
+        string Cell(int row, int length) => $"""<row r="{row}"><c r="A{row}" t="inlineStr"><is><t>{new string('x', length)}</t></is></c></row>""";
+        Read(Cell(1, 32_767)).Problems.ShouldBeEmpty();
+        Read(Cell(1, 32_768)).Problems.ShouldHaveSingleItem().Message.ShouldContain("more than 32,767 characters");
+        Read($"""<row r="1"><c r="A1"><v>{new string('1', 40_000)}</v></c></row>""").Problems.ShouldHaveSingleItem().Message.ShouldContain("more than 32,767 characters");
+        var many = Read(string.Concat(Enumerable.Range(1, 260).Select(r => Cell(r, 32_000)))).Problems.ShouldHaveSingleItem();
+        many.Message.ShouldContain("More than 8,000,000 characters");
+        many.At.ShouldBe("sheet wires row 250, column A");
+    }
+
+    [Fact]
     public void Too_many_rows_are_refused_at_the_row()
     {
         var rows = new StringBuilder();

@@ -15,10 +15,16 @@ internal sealed class SheetBudget
     /// <summary>Texts that sheets share.</summary>
     internal const int MostTexts = 500_000;
 
+    /// <summary>Characters of those texts together: a few bytes of a packed file may stand for megabytes of one text, many times over.</summary>
+    internal const int MostCharacters = 8_000_000;
+
+    /// <summary>Characters of one text, as spreadsheets have them at most.</summary>
+    internal const int MostOfText = 32_767;
+
     /// <summary>Merged ranges and other problems of one file that are told; then reading stops.</summary>
     internal const int MostProblems = 1000;
 
-    private int rows, cells;
+    private int rows, cells, characters;
 
     /// <summary>Nothing more is read.</summary>
     internal bool IsSpent { get; private set; }
@@ -28,6 +34,9 @@ internal sealed class SheetBudget
 
     /// <summary>The same for a cell.</summary>
     internal string? TakeCell() => Take(++cells > MostCells, "cells", MostCells);
+
+    /// <summary>The same for the characters of a text, whether sheets share it or a cell has it to itself.</summary>
+    internal string? TakeText(int length) => Take((characters += length) > MostCharacters, "characters", MostCharacters);
 
     /// <summary>So many problems are told that nobody reads more.</summary>
     internal void Stop() => IsSpent = true;
@@ -40,6 +49,6 @@ internal sealed class SheetBudget
         }
 
         IsSpent = true;
-        return string.Create(System.Globalization.CultureInfo.InvariantCulture, $"More than {most:#,0} {what} in this file, most of them surely empty. Copy what is filled into a new file.");
+        return string.Create(System.Globalization.CultureInfo.InvariantCulture, $"More than {most:#,0} {what} in this file: no loom has as many. Copy what is filled into a new file.");
     }
 }

@@ -88,6 +88,12 @@ internal sealed class SheetReader(string name, List<string> texts, SheetBudget b
             }
 
             var value = Value(xml, number, column);
+            if (budget.TakeText(value.Length) is { } tooLong)
+            {
+                Wrong(number, column, tooLong);
+                break;
+            }
+
             if (value.Length > 0 && column >= 0)
             {
                 while (cells.Count <= column)
@@ -115,7 +121,7 @@ internal sealed class SheetReader(string name, List<string> texts, SheetBudget b
                 switch (xml)
                 {
                     case { NodeType: XmlNodeType.Element, LocalName: "v" }:
-                        raw = xml.ReadElementContentAsString();
+                        raw = SheetXml.Content(xml);
                         break;
                     case { NodeType: XmlNodeType.Element, LocalName: "is" }:
                         text = SheetXml.PlainText(xml);

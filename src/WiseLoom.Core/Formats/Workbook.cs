@@ -40,7 +40,7 @@ public static class Workbook
 
             var before = problems.Count;
             var budget = new SheetBudget();
-            var texts = SharedTexts.Read(part, source, problems);
+            var texts = SharedTexts.Read(part, source, budget, problems);
             var tables = ImmutableArray.CreateBuilder<TextTable>();
             foreach (var sheet in problems.Count > before ? [] : sheets)
             {
@@ -57,6 +57,11 @@ public static class Workbook
             }
 
             return problems.Count > before ? null : tables.ToImmutable();
+        }
+        catch (OversizedTextException e)
+        {
+            problems.Add(new(source, e.Message));
+            return null;
         }
         catch (Exception e) when (e is OpenXmlPackageException or InvalidDataException or XmlException or FormatException or IOException or InvalidOperationException or ArgumentException or KeyNotFoundException or UriFormatException)
         {

@@ -33,6 +33,18 @@ internal sealed class HeavyQueue(int atOnce, TimeProvider clock)
     private readonly Dictionary<Guid, LinkedList<HeavyTicket>> waiting = [];
     private readonly List<HeavyTicket> running = [];
 
+    /// <summary>Whether nothing runs and nothing waits.</summary>
+    internal bool IsIdle
+    {
+        get
+        {
+            lock (gate)
+            {
+                return running.Count == 0 && waiting.Count == 0;
+            }
+        }
+    }
+
     /// <summary>Waits for a turn; leaving the queue, by a turn or by giving up, is what disposing the ticket does.</summary>
     internal async Task<Turn> EnterAsync(HeavyTicket ticket, CancellationToken cancel)
     {

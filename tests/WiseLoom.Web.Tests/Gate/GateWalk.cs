@@ -87,7 +87,7 @@ internal sealed class GateWalk
             case 8: await StageAsync(technician); break;
             case 9: await BeginPowerUpAsync(technician); break;
             case 10: await StartAsync(technician); break;
-            case 11: await MendAsync(technician); break;
+            case 11: await TroubleAsync(technician); break;
             case 12: await RedrawAsync(technician); break;
             case 13: await DecideAsync(technician); break;
             case 14 when random.Next(2) == 0: await DecideAsync(lead); break;
@@ -257,6 +257,16 @@ internal sealed class GateWalk
         string[] dids = ["re-crimp", "re-pin", "drawing corrected"];
         string[] places = ["RB:1", "ECU:1", "ECU:3", "L:4", "W2"];
         await SendAsync(who, HttpMethod.Post, $"/api/runs/{run.Id}/faults/{faults[random.Next(faults.Count)]}/fix", new { key = Key(), did = dids[random.Next(3)], places = new[] { places[random.Next(places.Length)] }, minutes = (double?)null, parts = (string?)null, note = (string?)null });
+    }
+
+    /// <summary>Something fails, is logged, said to be mended, and measured again; it may break off anywhere.</summary>
+    private async Task TroubleAsync(Visitor who)
+    {
+        Func<Task>[] way = [() => random.Next(2) == 0 ? MeasureAsync(who, good: false) : AnswerAsync(who, all: false, good: false), () => MendAsync(who), () => MendAsync(who), () => MeasureAsync(who, good: true)];
+        foreach (var next in way.TakeWhile(_ => random.Next(6) > 0))
+        {
+            await next();
+        }
     }
 
     /// <summary>Brings in another drawing: with a wire less, or as it was.</summary>
