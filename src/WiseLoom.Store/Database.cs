@@ -15,6 +15,7 @@ public static class Database
     /// <param name="connectionString">As the role that owns the tables; it makes the database when it is not there.</param>
     /// <param name="application">The role of the application, which gets the rows of the tables and nothing else; null, or the owner itself, for one role for all.</param>
     /// <exception cref="InvalidOperationException">A script failed; the database stays as it was before that script.</exception>
+    /// <exception cref="NewerSchemaException">A newer build has changed the database; nothing is done to it.</exception>
     public static void Migrate(string connectionString, string? application = null)
     {
         Ensure(connectionString);
@@ -26,6 +27,7 @@ public static class Database
             wait.ExecuteNonQuery();
         }
 
+        RefuseNewer(one);
         DatabaseUpgradeResult result = DeployChanges.To
             .PostgresqlDatabase(connectionString)
             .WithScriptsEmbeddedInAssembly(Assembly.GetExecutingAssembly())
@@ -41,6 +43,27 @@ public static class Database
         if (application is not null && application != new NpgsqlConnectionStringBuilder(connectionString).Username)
         {
             Grant(one, application);
+        }
+    }
+
+    /// <summary>A build that does not know what was changed would write rows that the newer one takes for its own.</summary>
+    private static void RefuseNewer(NpgsqlConnection connection)
+    {
+        using var journal = new NpgsqlCommand("select to_regclass('public.schemaversions') is not null", connection);
+        if (!(bool)journal.ExecuteScalar()!)
+        {
+            return;
+        }
+
+        var known = Assembly.GetExecutingAssembly().GetManifestResourceNames().ToHashSet(StringComparer.Ordinal);
+        using var ask = new NpgsqlCommand("select scriptname from schemaversions order by schemaversionsid", connection);
+        using var rows = ask.ExecuteReader();
+        while (rows.Read())
+        {
+            if (!known.Contains(rows.GetString(0)))
+            {
+                throw new NewerSchemaException(rows.GetString(0));
+            }
         }
     }
 
@@ -66,4 +89,13 @@ public static class Database
             // Another process that starts at the same moment has just made it.
         }
     }
+}
+
+/// <summary>The database was changed by a newer build than this one.</summary>
+/// <param name="script">The first change that this build does not know.</param>
+public sealed class NewerSchemaException(string script)
+    : Exception($"This database was changed by a newer Wise Loom ({script}), which this one does not know. Nothing was done to it. Start the newer program, or restore a backup from before the upgrade into another database.")
+{
+    /// <summary>With what the application ends then: its surroundings are not as they must be.</summary>
+    public const int ExitCode = 78;
 }

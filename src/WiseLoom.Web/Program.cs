@@ -29,7 +29,15 @@ var builder = WebApplication.CreateBuilder(args);
 var database = builder.Configuration["WISELOOM_DB"]
     ?? throw new InvalidOperationException("WISELOOM_DB is not set: give it a PostgreSQL connection string, or start with ./wise-loom start.");
 var secret = KeySeal.Read(builder.Configuration["WISELOOM_SECRET"]);
-Database.Migrate(builder.Configuration["WISELOOM_MIGRATIONS_DB"] ?? database, new NpgsqlConnectionStringBuilder(database).Username);
+try
+{
+    Database.Migrate(builder.Configuration["WISELOOM_MIGRATIONS_DB"] ?? database, new NpgsqlConnectionStringBuilder(database).Username);
+}
+catch (NewerSchemaException e)
+{
+    await Console.Error.WriteLineAsync(e.Message);
+    return NewerSchemaException.ExitCode;
+}
 
 // What strangers send writes no line, whatever level is set for all: only what broke here does.
 builder.Logging.AddFilter("Microsoft.AspNetCore", LogLevel.Error).AddFilter("Microsoft.AspNetCore.Antiforgery", LogLevel.None).AddFilter("Npgsql", LogLevel.Warning);
@@ -139,6 +147,7 @@ await app.Services.GetRequiredService<RunLedger>().SummariseAsync(app.Lifetime.A
 await app.Services.GetRequiredService<DemoWorld>().LoadOnceAsync(app.Lifetime.ApplicationStopping);
 await app.Services.GetRequiredService<FirstLead>().TellAsync(app.Lifetime.ApplicationStopping);
 await app.RunAsync();
+return 0;
 
 // The built front end; every other address of a page leads to it, so that an address can be sent to a colleague.
 static void ServePages(WebApplication app, string? folder)

@@ -11,8 +11,10 @@ public static class Planner
 {
     /// <summary>Joined and apart on one way through the loom, trees and order chosen together; then feeds and grounds under load where the meter
     /// would miss a poor joint in them, then what is asked for beside the bare loom.</summary>
+    /// <param name="patience">How long somebody waits; for ever when left out.</param>
     /// <returns>For nets of n points, n − 1 continuity steps each. Repaired places come first.</returns>
-    public static TestPlan Plan(Loom loom, PlanTerms terms)
+    /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
+    public static TestPlan Plan(Loom loom, PlanTerms terms, PlanPatience patience = default)
     {
         ArgumentNullException.ThrowIfNull(terms);
         var table = ExpectationTable.For(loom, terms.AmbientC, terms.Copper);
@@ -20,14 +22,15 @@ public static class Planner
         var meet = terms.Isolation == Isolation.Thorough ? [] : survey.CloseTogether();
         var earlier = EarlierProof.Of(survey, terms.Proven);
         meet = [.. meet.Where(m => !earlier.IsApart(survey.PlaceOf(m.A), survey.PlaceOf(m.B)))];
+        var hidden = new HiddenBreaks(terms.Meter, patience);
         var needs = new ProofNeeds(
             [.. survey.Nets.Select(n => survey.InPinOrder(n))],
-            [.. survey.Nets.SelectMany((n, i) => HiddenBreaks.Needed(n, terms.Meter, earlier.JoinedIn(i)).Select(p => (i, p.A, p.B)))],
+            [.. survey.Nets.SelectMany((n, i) => hidden.Needed(n, earlier.JoinedIn(i)).Select(p => (i, p.A, p.B)))],
             earlier.Joined,
             earlier.Plugged,
             [.. meet.Select(m => (survey.PlaceOf(m.A), survey.PlaceOf(m.B)))],
             terms.Isolation == Isolation.Thorough);
-        var bare = BareOrder.Of(needs, meet, survey.Touched(terms.First), n => survey.Risk(survey.Nets[n]), terms.Cost);
+        var bare = BareOrder.Of(needs, meet, survey.Touched(terms.First), n => survey.Risk(survey.Nets[n]), terms.Cost, patience);
         var build = new StepBuilder(table, survey, terms);
         foreach (var pair in bare.Pairs)
         {
@@ -57,7 +60,8 @@ public static class Planner
             PinOrderSeconds = pinOrder + build.Seconds - before,
             PairsMissed = terms.Load is null ? missed.Count : 0,
             UnseenDiodes = diodes,
-            Unseen = [.. survey.Nets.SelectMany((n, i) => HiddenBreaks.Of(n, terms.Meter, [.. measured[i]], table.Graph))],
+            Unseen = [.. survey.Nets.SelectMany((n, i) => hidden.Of(n, [.. measured[i]], table.Graph))],
+            WiresNotLookedAt = hidden.NotLookedAt,
         };
     }
 

@@ -59,6 +59,9 @@ public sealed record TestPlan(
     /// <summary>Single breaks that none of its readings surely shows.</summary>
     public ImmutableArray<UnseenBreak> Unseen { get; init; } = [];
 
+    /// <summary>How many wires beside which another way lies were not looked at, since there were too many: their breaks may go unnoticed.</summary>
+    public int WiresNotLookedAt { get; init; }
+
     /// <summary>All that it leaves open, in words.</summary>
     [JsonIgnore]
     public ImmutableArray<string> LeftOpen => [.. Unproven, .. NotTested, .. CouldNotBe(), .. Unseen.Select(u => u.Sentence())];
@@ -71,6 +74,11 @@ public sealed record TestPlan(
             yield return PairsMissed == 1
                 ? Words.Text("1 pair of feeds and grounds was measured with a meter that would miss a poor joint there, and not under load.")
                 : Words.Of($"{PairsMissed} pairs of feeds and grounds were measured with a meter that would miss a poor joint there, and not under load.");
+        }
+
+        if (WiresNotLookedAt > 0)
+        {
+            yield return Words.Of($"{WiresNotLookedAt} wires beside which another way lies were not looked at one by one: a break of one of them might not be noticed.");
         }
 
         foreach (var diode in UnseenDiodes)

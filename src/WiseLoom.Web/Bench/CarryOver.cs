@@ -27,10 +27,10 @@ internal sealed class CarryOver(LoomStore looms, RunLedger ledger)
         var earlier = (await looms.OfJobAsync(job, cancel)).Find(v => v.Id < revision && v.RunId is not null);
         if (earlier?.RunId is not { } runId || await ledger.FindAsync(runId, cancel) is not { } before)
         {
-            return (Planner.Plan(loom, terms), null);
+            return (Plan(loom, terms, cancel), null);
         }
 
-        var plan = Planner.Plan(loom, terms with { Proven = CarriedProof.Pairs(before.Run, loom, terms) });
+        var plan = Plan(loom, terms with { Proven = CarriedProof.Pairs(before.Run, loom, terms) }, cancel);
         var proof = CarriedProof.Of(before.Run, loom, plan);
         return (plan, new(
             $"revision {earlier.Revision}, measured with {before.Head.Meter.Name}",
@@ -42,6 +42,13 @@ internal sealed class CarryOver(LoomStore looms, RunLedger ledger)
                 _ => throw new InvalidOperationException($"Step {s.FromStep} of run {runId} passes without a reading."),
             })],
             proof.Reasons));
+    }
+
+    /// <summary>A plan, as long as its caller waits, and no longer than a page does: then the best so far.</summary>
+    internal static TestPlan Plan(Loom loom, PlanTerms terms, CancellationToken cancel)
+    {
+        using var enough = new CancellationTokenSource(PlanPatience.Longest);
+        return Planner.Plan(loom, terms, new(cancel, enough.Token));
     }
 
     private static string Words(string revision, int step, Happened by, string how) => string.Create(

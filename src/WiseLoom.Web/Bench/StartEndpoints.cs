@@ -98,7 +98,7 @@ internal static class StartEndpoints
 
         context.IsAt("ordering the steps");
         var terms = PlanTerms.Usual(meter.Describe(), request.Isolation, loom.AmbientC, shop.Copper) with { Load = load, Beyond = beyond, Cost = (await pace.OfAsync(user.Id(), meter.Id, cancel)).Cost };
-        var (plan, proof) = request.CarryOver ? await carry.PlanAsync(id, revision, loom, terms, cancel) : (Planner.Plan(loom, terms), null);
+        var (plan, proof) = request.CarryOver ? await carry.PlanAsync(id, revision, loom, terms, cancel) : (CarryOver.Plan(loom, terms, cancel), null);
         if (plan.Steps.IsEmpty)
         {
             return Refusal.Conflict("This loom has no wire between two places that a probe can touch: there is nothing to measure.");

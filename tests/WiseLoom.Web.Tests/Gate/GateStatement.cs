@@ -90,12 +90,25 @@ internal sealed class GateStatement(IReadOnlyList<RawRun> runs, IReadOnlyList<Ra
                 || (e.Run == failed.Run && e.Kind == "carried" && (int)e.Body["step"]! == step)));
             var let = Let(failed, a => (a.Run > failed.Run && (a.Text("on").StartsWith($"earlier {runs[failed.Run].Id} step ", StringComparison.Ordinal) || a.Text("on").StartsWith("fault ", StringComparison.Ordinal))));
             var redrawn = Of("fix").Any(f => f.IsAfter(failed) && f.Run == failed.Run && f.Body["fix"]!["did"]!.ToString() == "drawing corrected") && runs[current].Revision != runs[failed.Run].Revision;
-            if (!passes && !let && !redrawn)
+            if (!passes && !let && !redrawn && !IsJoinedSince(failed))
             {
                 yield return $"step {step} of run {failed.Run}, set aside, failed and nothing passed since";
             }
         }
     }
+
+    /// <summary>Whether one later run read, within limits, a way of pairs from one end of a continuity step to the other.</summary>
+    private bool IsJoinedSince(RawEvent failed) => $"{Step(failed)["kind"]}" == "continuity" && Enumerable.Range(failed.Run + 1, current - failed.Run).Any(run =>
+    {
+        HashSet<string> reached = [$"{Step(failed)["black"]}"];
+        var read = Of("reading").Where(e => e.Run == run && Counts(e) && e.Text("verdict") == "pass" && $"{Step(e)["kind"]}" == "continuity").Select(Step).ToList();
+        while (read.Exists(s => reached.Contains($"{s["black"]}") != reached.Contains($"{s["red"]}")))
+        {
+            reached.UnionWith(read.Where(s => reached.Contains($"{s["black"]}") || reached.Contains($"{s["red"]}")).SelectMany(s => new[] { $"{s["black"]}", $"{s["red"]}" }).ToList());
+        }
+
+        return reached.Contains($"{Step(failed)["red"]}");
+    });
 
     private IEnumerable<string> Faults()
     {

@@ -21,19 +21,20 @@ internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds
     /// <param name="first">Nets that come before all others, by their places in the list.</param>
     /// <param name="risk">How early a net should come where it costs nothing: 0 first.</param>
     /// <param name="meet">See <see cref="PinOrder"/>.</param>
-    internal static BareOrder Of(ProofNeeds needs, ImmutableArray<(ProbePoint A, ProbePoint B)> meet, IReadOnlySet<int> first, Func<int, int> risk, TouchCost cost)
+    /// <param name="patience">When the time is up, what is not put in yet goes to the end.</param>
+    internal static BareOrder Of(ProofNeeds needs, ImmutableArray<(ProbePoint A, ProbePoint B)> meet, IReadOnlySet<int> first, Func<int, int> risk, TouchCost cost, PlanPatience patience)
     {
         var map = new TouchMap(needs.Nets, needs.Joined, cost);
         var pins = PinOrder.Of(needs, meet);
-        var ways = ConnectorWays.Of(needs, map);
+        var ways = ConnectorWays.Of(needs, map, patience);
         var all = needs.Obligations(map, -1);
         var work = Math.Min(Work, WorkForEach * all.Length);
-        var pairs = Chain(map, all, first, ways, cost, work);
+        var pairs = Chain(map, all, first, ways, cost, work, patience);
         if (needs.IsThorough && needs.MayLetOff)
         {
             var dearest = DearestPlugged(pairs, map, first);
             var without = pairs.Where((_, i) => i != dearest.At).ToList();
-            pairs = needs.Nets.Length > Few ? without : Chain(map, needs.Obligations(map, dearest.Net), first, ways, cost, work);
+            pairs = needs.Nets.Length > Few ? without : Chain(map, needs.Obligations(map, dearest.Net), first, ways, cost, work, patience);
         }
 
         if (first.Count == 0 && MeanPlace(pairs, map, risk) > MeanPlace(Enumerable.Reverse(pairs), map, risk))
@@ -75,14 +76,14 @@ internal sealed record BareOrder(ImmutableArray<ProbePair> Pairs, double Seconds
     }
 
     /// <summary>The pairs of all obligations in their order, those of the first nets before the others.</summary>
-    private static List<(int A, int B)> Chain(TouchMap map, Obligation[] all, IReadOnlySet<int> first, bool[]? ways, TouchCost cost, long work)
+    private static List<(int A, int B)> Chain(TouchMap map, Obligation[] all, IReadOnlySet<int> first, bool[]? ways, TouchCost cost, long work, PlanPatience patience)
     {
         bool IsFirst(Obligation o) => first.Contains(map.NetOf[o.First[0]]) || first.Contains(map.NetOf[o.Second[0]]);
         var pairs = new List<(int A, int B)>();
         foreach (var part in new[] { all.Where(IsFirst).ToArray(), all.Where(o => !IsFirst(o)).ToArray() }.Where(p => p.Length > 0))
         {
             (int, int)? stand = pairs.Count > 0 ? pairs[^1] : null;
-            pairs.AddRange(OrderSearch.Run(map, part, stand, cost.Touch, ways, work * part.Length / all.Length, 1).Select(f => (f.A, f.B)));
+            pairs.AddRange(OrderSearch.Run(map, part, stand, cost.Touch, ways, work * part.Length / all.Length, 1, patience).Select(f => (f.A, f.B)));
         }
 
         return pairs;

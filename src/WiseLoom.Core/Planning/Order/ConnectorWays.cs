@@ -18,11 +18,12 @@ internal sealed class ConnectorWays
     private readonly bool[] kept;
     private readonly bool[] reached;
     private readonly int[] waiting;
+    private readonly PlanPatience patience;
     private long work;
 
-    private ConnectorWays(int[][] nets, int connectors)
+    private ConnectorWays(int[][] nets, int connectors, PlanPatience patience)
     {
-        (this.nets, this.connectors) = (nets, connectors);
+        (this.nets, this.connectors, this.patience) = (nets, connectors, patience);
         (reached, waiting) = (new bool[connectors], new int[connectors]);
         kept = new bool[connectors * connectors];
         netsOver = nets.SelectMany((n, i) => Pairs(n).Select(p => (p, i))).GroupBy(x => x.p, x => x.i).ToDictionary(g => g.Key, g => g.ToArray());
@@ -35,7 +36,7 @@ internal sealed class ConnectorWays
     /// <summary>Whether the probes go between two connectors, by their numbers: the smaller times the number of connectors, plus the greater.
     /// Also a connector with itself, where a net lies in that one alone.</summary>
     /// <returns>Null for a loom with so many pairs of connectors that looking for the best would take too long.</returns>
-    internal static bool[]? Of(ProofNeeds needs, TouchMap map)
+    internal static bool[]? Of(ProofNeeds needs, TouchMap map, PlanPatience patience = default)
     {
         var sets = map.Nets.SkipLast(1).Where(n => n.Length > 1).Select(n => n.Select(p => map.ConnectorOf[p]).Distinct().Order().ToArray()).ToList();
         if (map.Connectors > MostConnectors || sets.Sum(s => (long)s.Length * s.Length) > MostPairs)
@@ -43,7 +44,7 @@ internal sealed class ConnectorWays
             return null;
         }
 
-        var ways = new ConnectorWays([.. sets.Where(s => s.Length > 1).DistinctBy(s => string.Join(' ', s))], map.Connectors);
+        var ways = new ConnectorWays([.. sets.Where(s => s.Length > 1).DistinctBy(s => string.Join(' ', s))], map.Connectors, patience);
         ways.Thin();
         ways.Exchange();
         foreach (var alone in sets.Where(s => s.Length == 1))
@@ -77,7 +78,7 @@ internal sealed class ConnectorWays
     /// <summary>Leaves out pairs that no net needs, those of the fewest nets first.</summary>
     private void Thin()
     {
-        foreach (var pair in netsOver.Keys.OrderBy(p => netsOver[p].Length).ThenBy(p => p).TakeWhile(_ => work <= MostWorkOfThin))
+        foreach (var pair in netsOver.Keys.OrderBy(p => netsOver[p].Length).ThenBy(p => p).TakeWhile(_ => work <= MostWorkOfThin && !patience.IsOver))
         {
             TryWithout(pair);
         }
@@ -91,7 +92,7 @@ internal sealed class ConnectorWays
             isBetter = false;
             foreach (var pair in netsOver.Keys.Where(p => !kept[p]).OrderByDescending(p => netsOver[p].Length).ThenBy(p => p).ToList())
             {
-                if (work > MostWork)
+                if (work > MostWork || patience.IsOver)
                 {
                     return;
                 }

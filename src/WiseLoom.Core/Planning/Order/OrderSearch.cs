@@ -14,13 +14,14 @@ internal sealed class OrderSearch
     private readonly TouchChain chain;
     private readonly TouchMap map;
     private readonly double cheapest;
+    private readonly PlanPatience patience;
     private readonly Random random;
     private readonly List<int> taken = [];
     private readonly List<(int Step, int After, int A, int B)> undo = [];
 
-    private OrderSearch(TouchMap map, TouchChain chain, double cheapest, int seed)
+    private OrderSearch(TouchMap map, TouchChain chain, double cheapest, int seed, PlanPatience patience)
     {
-        (this.map, this.chain, this.cheapest) = (map, chain, cheapest);
+        (this.map, this.chain, this.cheapest, this.patience) = (map, chain, cheapest, patience);
         random = new Random(seed);
     }
 
@@ -29,16 +30,17 @@ internal sealed class OrderSearch
     /// <param name="cheapest">What a step costs at least: one touch, seconds.</param>
     /// <param name="ways">Pairs of connectors to begin with; null for any.</param>
     /// <param name="work">How many pairs may be looked at.</param>
+    /// <param name="patience">When the time is up, the best so far is taken.</param>
     /// <returns>Obligations in their order, each with its two points.</returns>
-    internal static List<(int Obligation, int A, int B)> Run(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest, bool[]? ways, long work, int seed)
+    internal static List<(int Obligation, int A, int B)> Run(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest, bool[]? ways, long work, int seed, PlanPatience patience)
     {
         var chain = new TouchChain(map, obligations, start, cheapest);
-        new OrderSearch(map, chain, cheapest, seed).Go(ways, work);
+        new OrderSearch(map, chain, cheapest, seed, patience).Go(ways, work);
         return [.. chain.Steps().Select(s => (s, chain.At(s).A, chain.At(s).B))];
     }
 
     /// <summary>The same from the order in which settled pairs come; never a dearer one.</summary>
-    internal static List<(int Obligation, int A, int B)> Improve(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest, long work, int seed)
+    internal static List<(int Obligation, int A, int B)> Improve(TouchMap map, Obligation[] obligations, (int A, int B)? start, double cheapest, long work, int seed, PlanPatience patience = default)
     {
         var chain = new TouchChain(map, obligations, start, cheapest);
         for (var step = 0; step < obligations.Length; step++)
@@ -46,7 +48,7 @@ internal sealed class OrderSearch
             chain.Put(step, step - 1, obligations[step].First[0], obligations[step].Second[0]);
         }
 
-        new OrderSearch(map, chain, cheapest, seed).Search(work);
+        new OrderSearch(map, chain, cheapest, seed, patience).Search(work);
         return [.. chain.Steps().Select(s => (s, chain.At(s).A, chain.At(s).B))];
     }
 
@@ -54,7 +56,14 @@ internal sealed class OrderSearch
     {
         for (var step = 0; step < chain.Count; step++)
         {
-            Insert(step, ways);
+            if (patience.IsOver && !chain.IsEmpty)
+            {
+                chain.PutLast(step);
+            }
+            else
+            {
+                Insert(step, ways);
+            }
         }
 
         Search(work);
@@ -62,7 +71,7 @@ internal sealed class OrderSearch
 
     private void Search(long work)
     {
-        if (chain.Count > Many)
+        if (chain.Count > Many || patience.IsOver)
         {
             return;
         }
@@ -78,7 +87,7 @@ internal sealed class OrderSearch
         {
             var until = work / 6 + ((r + 1) * (work * 5 / 6) / rounds);
             var heat = 6.0 * (rounds - 1 - r) / rounds;
-            while (chain.Work - begun < until && chain.Count > 1)
+            while (chain.Work - begun < until && chain.Count > 1 && !patience.IsOver)
             {
                 RuinAndRecreate(heat * random.NextDouble());
                 Keep();

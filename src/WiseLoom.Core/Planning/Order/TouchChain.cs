@@ -23,14 +23,15 @@ internal sealed class TouchChain
     private readonly List<int>[] ofNet, ofConnector;
     private readonly int[] placeInNetA, placeInNetB, placeInConnectorA, placeInConnectorB;
     private readonly List<int>[] edgesOf;
-    private readonly int[] component, stamp;
+    private readonly int[] component, stamp, listed;
     private readonly int[] near = new int[4];
     private readonly List<int> firstOnes = [], secondOnes = [];
     private bool[]? ways;
     private readonly int[] partsOf = new int[4];
     private readonly double cheapest;
     private ReadOnlyMemory<int> parts;
-    private int round;
+    private int[] partOfOther = [];
+    private int round, listing;
     private long farLooks;
 
     /// <param name="start">Where the probes stand before the first step; null when they are nowhere.</param>
@@ -57,6 +58,7 @@ internal sealed class TouchChain
 
         component = new int[map.ConnectorOf.Length];
         stamp = new int[n + 1];
+        listed = new int[map.ConnectorOf.Length];
     }
 
     /// <summary>Seconds for the whole chain; what the plug costs besides, and the first step when the probes are nowhere, are left out.</summary>
@@ -159,6 +161,20 @@ internal sealed class TouchChain
                 return new(-1, x, y, 0);
             }
         }
+    }
+
+    /// <summary>Puts an obligation at the end, on the first points that meet it.</summary>
+    internal void PutLast(int step)
+    {
+        var what = obligations[step];
+        var (x, y) = (what.First[0], what.Second[0]);
+        if (what.IsFreeEdge)
+        {
+            Components(what.Tree);
+            y = what.First.First(p => component[p] != component[x]);
+        }
+
+        Put(step, previous[End], x, y);
     }
 
     /// <summary>The cheapest place for an obligation that is not in.</summary>
@@ -274,11 +290,30 @@ internal sealed class TouchChain
 
         farLooks += isAnywhere ? ((long)firstOnes.Count * firstOnes.Count) + ((long)firstOnes.Count * others.Count) : 0;
 
+        // A large tree has tens of thousands of pairs here, nearly all of one part: those are passed over without being looked at one by one.
+        var (isTree, count) = (what.IsFreeEdge, others.Count);
+        if (partOfOther.Length < count)
+        {
+            partOfOther = new int[2 * count];
+        }
+
+        for (var i = 0; i < count; i++)
+        {
+            partOfOther[i] = isTree ? component[others[i]] : -1;
+        }
+
         foreach (var x in firstOnes)
         {
-            foreach (var y in others)
+            var part = isTree ? component[x] : -2;
+            for (var i = 0; i < count; i++)
             {
-                if ((what.IsFreeEdge && component[x] == component[y]) || !IsWay(map.ConnectorOf[x], map.ConnectorOf[y]))
+                if (partOfOther[i] == part)
+                {
+                    continue;
+                }
+
+                var y = others[i];
+                if (!IsWay(map.ConnectorOf[x], map.ConnectorOf[y]))
                 {
                     continue;
                 }
@@ -320,6 +355,7 @@ internal sealed class TouchChain
     {
         const int Few = 3;
         into.Clear();
+        listing++;
         if (set.Length <= Few)
         {
             into.AddRange(set);
@@ -334,9 +370,9 @@ internal sealed class TouchChain
                 continue;
             }
 
-            if (map.NetOf[other] == net && !into.Contains(other))
+            if (map.NetOf[other] == net)
             {
-                into.Add(other);
+                List(other, into);
             }
 
             AddIn(set, map.In(net, map.ConnectorOf[other]), isTree, into);
@@ -352,10 +388,7 @@ internal sealed class TouchChain
 
         foreach (var part in isTree ? parts.Span : set.AsSpan(0, 1))
         {
-            if (!into.Contains(part))
-            {
-                into.Add(part);
-            }
+            List(part, into);
         }
     }
 
@@ -364,12 +397,20 @@ internal sealed class TouchChain
     {
         for (var i = group.First; i < group.First + (isTree ? group.Count : Math.Min(1, group.Count)); i++)
         {
-            if (into.Contains(set[i]) || (i > group.First && component[set[i]] == component[set[i - 1]]))
+            if (i == group.First || component[set[i]] != component[set[i - 1]])
             {
-                continue;
+                List(set[i], into);
             }
+        }
+    }
 
-            into.Add(set[i]);
+    /// <summary>Adds a point to the list that is being made, once.</summary>
+    private void List(int point, List<int> into)
+    {
+        if (listed[point] != listing)
+        {
+            listed[point] = listing;
+            into.Add(point);
         }
     }
 
