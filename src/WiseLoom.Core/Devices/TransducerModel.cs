@@ -19,6 +19,14 @@ public sealed record TransducerModel(OhmRange Supply, OhmRange Output, double Re
 /// <param name="Unit">The unit's sign, such as <c>kPa</c>.</param>
 public sealed record TransducerScale(double LowVolts, double LowUnits, double HighVolts, double HighUnits, string Unit)
 {
+    private const double Most = 1e9;
+
+    /// <summary>What of it cannot be; null when it can. The two points must differ in volts and in units.</summary>
+    public Problem? Wrong() =>
+        new[] { LowVolts, LowUnits, HighVolts, HighUnits }.Any(v => !(Math.Abs(v) <= Most)) ? new("/scale", "The volts and units of a line lie between -1,000,000,000 and 1,000,000,000.")
+        : Math.Abs(HighVolts - LowVolts) < 1e-9 || Math.Abs(HighUnits - LowUnits) < 1e-12 ? new("/scale/highVolts", "The two points of the line must differ in volts and in units.")
+        : null;
+
     /// <summary>The quantity for a voltage; beyond the two points the line goes on.</summary>
     public double UnitsAt(double volts) => LowUnits + ((volts - LowVolts) / (HighVolts - LowVolts) * (HighUnits - LowUnits));
 
@@ -46,9 +54,9 @@ internal static class TransducerKind
             if (values.All(v => v is not null) && unit is not null)
             {
                 scale = new(values[0]!.Value, values[1]!.Value, values[2]!.Value, values[3]!.Value, unit);
-                if (Math.Abs(scale.HighVolts - scale.LowVolts) < 1e-9 || Math.Abs(scale.HighUnits - scale.LowUnits) < 1e-12)
+                if (scale.Wrong() is { } wrong)
                 {
-                    line.Wrong("highVolts", "The two points of the line must differ in volts and in units.");
+                    line.Wrong("highVolts", wrong.Message);
                     scale = null;
                 }
             }

@@ -19,8 +19,9 @@ internal static class FittedParts
 
     private static FittedPart? Placed(Loom loom, Device device, RestingPart part)
     {
-        // A pin in a cavity without a wire leads nowhere that a probe could touch.
-        string Pin(string role) => device.Joint(role) is { } joint && (!ProbePoint.TryParse(joint, out var point) || loom.WiresAt(point).Any()) ? joint : $"{device.Ref}#{role}";
+        // A pin in a cavity without a wire leads nowhere that a probe could touch; a ring can be touched, and a strap may be all that leads to it.
+        bool IsTouched(ProbePoint point) => loom.WiresAt(point).Any() || loom.FindConnector(point.Connector)?.Family.Kind == HousingKind.Ring;
+        string Pin(string role) => device.Joint(role) is { } joint && (!ProbePoint.TryParse(joint, out var point) || IsTouched(point)) ? joint : $"{device.Ref}#{role}";
         if (part.NeedsBoth && (device.Joint(part.From) is null || (part.Middle is null && device.Joint(part.To) is null)))
         {
             return null;

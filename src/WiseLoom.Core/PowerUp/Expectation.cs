@@ -67,11 +67,17 @@ public sealed record VoltsExpected(ExpectedRange Volts) : Expectation
 /// <summary>A current, by an ammeter or a clamp.</summary>
 public sealed record AmpsExpected(ExpectedRange Amps) : Expectation
 {
+    /// <summary>What a clamp shows of nothing at all, amperes: as little the other way round is nothing too.</summary>
+    private const double NothingAmps = 0.005;
+
+    /// <inheritdoc cref="AmpsExpected(ExpectedRange)" path="/param[@name='Amps']"/>
+    public ExpectedRange Amps { get; init; } = Amps with { Min = Math.Max(0, Amps.Min) };
+
     /// <inheritdoc/>
     public override string InWords() => Between(Amps, Say.Amps);
 
     /// <inheritdoc/>
-    public override bool Holds(Answer answer) => Amps.Holds(((MeasuredAnswer)answer).Value!.Value);
+    public override bool Holds(Answer answer) => ((MeasuredAnswer)answer).Value is { } value && Amps.Holds(value is < 0 and >= -NothingAmps ? 0 : value);
 
     /// <inheritdoc/>
     public override string? Wrong(Answer answer) => WrongNumber(answer, -1000, 1000, "A");

@@ -86,8 +86,18 @@ internal static class SensorEndpoints
         return TypedResults.Ok(new NtcReadingView(celsius, FormattableString.Invariant($"{Say.Ohms(request.Ohms)} is {celsius:0.0} °C.{(outside ? " This lies outside the fitted points, where a curve is a guess." : "")}")));
     }
 
-    private static Ok<TransducerReadingView> Units(TransducerReadingRequest request)
+    private static Results<Ok<TransducerReadingView>, ProblemHttpResult> Units(TransducerReadingRequest request)
     {
+        if (request.Scale.Wrong() is { } wrong)
+        {
+            return Refusal.Field(wrong.At, wrong.Message);
+        }
+
+        if (!(Math.Abs(request.Volts) <= 1e6))
+        {
+            return Refusal.Field("/volts", "A voltage lies between -1,000,000 and 1,000,000 V.");
+        }
+
         var units = request.Scale.UnitsAt(request.Volts);
         var (low, high) = (Math.Min(request.Scale.LowVolts, request.Scale.HighVolts), Math.Max(request.Scale.LowVolts, request.Scale.HighVolts));
         var outside = request.Volts < low || request.Volts > high;

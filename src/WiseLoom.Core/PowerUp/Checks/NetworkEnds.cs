@@ -24,7 +24,7 @@ internal sealed class NetworkEnds : CheckMaker
             {
                 var both = loom is { } other ? new OhmRange(Parallel(other.Min, own), Parallel(other.Nominal, own), Parallel(other.Max, own)) : OhmRange.Exactly(own);
                 yield return Check(bench, bus, (high, low), on, both, $"with {controller.Title} plugged in",
-                    string.Create(CultureInfo.InvariantCulture, $"{Say.Ohms(own)} in the controller{(loom is { } rest ? $" beside {Say.Ohms(rest.Nominal)} in the loom" : " alone")} read as {Say.Ohms(both.Nominal)}. One end missing reads {Say.Ohms(own)}; a third end reads about {Say.Ohms(Parallel(both.Nominal, own))}."));
+                    string.Create(CultureInfo.InvariantCulture, $"{Say.Ohms(own)} in the controller{(loom is { } rest ? $" beside {Say.Ohms(rest.Nominal)} in the loom" : " alone")} read as {Say.Ohms(both.Nominal)}. {(loom is null ? $"That one end missing reads over range" : $"One end missing reads {Say.Ohms(own)}")}; a third end reads about {Say.Ohms(Parallel(both.Nominal, own))}."));
             }
         }
     }
