@@ -19,6 +19,9 @@ public sealed class Diagnostician
     /// <summary>Seconds that a reading of the bare loom costs more while everything is plugged in.</summary>
     private const double Unplugging = 30;
 
+    /// <summary>The most that a supposition has whose place nobody touched.</summary>
+    private const double MostUntouched = 0.94;
+
     /// <summary>No more groups are told, and no more suppositions are compared for them.</summary>
     private const int MostTold = 8, MostCompared = 60;
 
@@ -135,8 +138,10 @@ public sealed class Diagnostician
         var alike = new Alike(leaning, evidence, ways);
         var groups = Grouped(weighed, alike, cancel);
         var sentences = new Explaining(leaning, evidence, ways, witness);
+        // What stands in a cavity that nobody touched is never certain: the cavity is touched first.
+        double Told(List<Weighed> members, double share) => members[0].Faults is [MisplacedFault astray] && evidence.IsUntouched(astray.Target) ? Math.Min(share, MostUntouched) : Math.Min(1, share);
         ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).ToList().Each(g => new Finding(
-            Math.Min(1, g.Share),
+            Told(g.Members, g.Share),
             g.Members[0].Faults,
             [.. alike.InOtherWords(g.Members[0].Faults), .. g.Members.Skip(1).SelectMany(m => alike.InOtherWords(m.Faults).Prepend(m.Faults))],
             sentences.Of(g.Members[0]) + sentences.Others(g.Members[0].Faults, g.Members.Skip(1).Select(m => m.Faults))), cancel)];

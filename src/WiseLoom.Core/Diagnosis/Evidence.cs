@@ -95,6 +95,9 @@ internal sealed class Evidence
 
     internal IReadOnlyList<Observation> All => all;
 
+    /// <summary>Whether no reading touched a cavity by itself or joined with few others; the shorting plug leaves cavities without a drawn wire out.</summary>
+    internal bool IsUntouched(ProbePoint point) => !all.Any(o => o.A.Contains(point) || o.B?.Contains(point) == true);
+
     internal Meter Meter => meter;
 
     /// <summary>What the leads seem to add to every reading, ohms.</summary>

@@ -46,6 +46,9 @@ internal sealed class Reckoning
     /// <summary>Where a bridge may lie between more pairs of nets than this, so many cavities of each, how well they fit and how likely they are before, and pairs of wires: these stand for the others until it is known which nets it joins.</summary>
     private const int ManyBridged = 24, OfManyFitting = 3, OfManyLikely = 1, OfManyAlong = 1;
 
+    /// <summary>Share of what opens a wire that opens the other wire of its contact too: one crimp holds both.</summary>
+    private const double OpensBoth = 0.25;
+
     /// <summary>So many readings that the drawing denies are much to be explained by contacts that stand elsewhere.</summary>
     private const int Many = 32;
 
@@ -79,7 +82,7 @@ internal sealed class Reckoning
     internal List<Weighed> All(CancellationToken cancel)
     {
         var all = Singles(cancel);
-        return Left(all[0]).IsEmpty ? placing.Told(Refined([.. all, .. Beside(all)], cancel), falling => Refined(falling, cancel), cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
+        return Left(all[0]).IsEmpty ? placing.Told(Refined([.. all, .. Beside(all), .. BothWires(all[0])], cancel), falling => Refined(falling, cancel), cancel) : placing.Of(Refined([.. all, .. Pairs(all, cancel)], cancel), falling => Refined(falling, cancel), cancel);
     }
 
     /// <inheritdoc cref="Placing.Doubted"/>
@@ -117,6 +120,12 @@ internal sealed class Reckoning
         WeighSingles(some, cancel);
         return Refined([.. all, .. some.Select(Single)], cancel);
     }
+
+    /// <summary>Where a contact that holds two wires would stand in a cavity that nobody touched, both wires may be open instead: neither alone shows.</summary>
+    private IEnumerable<Weighed> BothWires(Weighed best) =>
+        best.Faults is [MisplacedFault astray] && evidence.IsUntouched(astray.Target) && drawn.Loom.WiresAt(new(astray.Connector, astray.From)).ToList() is [var one, var other]
+            ? [weighing.Weigh(new([new OpenFault(one.Id), new OpenFault(other.Id)], suspects.LogOpen + Math.Log(OpensBoth)))]
+            : [];
 
     /// <summary>Two that have nothing to do with each other may look like one that explains both.</summary>
     private IEnumerable<Weighed> Beside(List<Weighed> falling)

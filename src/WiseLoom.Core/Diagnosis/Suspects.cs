@@ -41,6 +41,9 @@ internal sealed class Suspects
     /// <summary>Logarithm of how likely metal is between two given wires somewhere along the way: one short in four.</summary>
     internal double LogAlong => Math.Log((1 - priors.Nothing) * priors.Short / 4 / wires);
 
+    /// <summary>Logarithm of how likely a given wire is open.</summary>
+    internal double LogOpen => Math.Log((1 - priors.Nothing) * priors.Open / wires);
+
     /// <summary>Logarithm of how likely metal is between two given cavities.</summary>
     internal double LogBridge(ProbePoint p, ProbePoint q) => Math.Log((1 - priors.Nothing) * priors.Short * Near(p, q) / (wires * 2));
 

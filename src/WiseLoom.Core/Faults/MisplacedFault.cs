@@ -8,6 +8,9 @@ namespace WiseLoom.Core.Faults;
 /// <inheritdoc cref="CavityFault"/>
 public sealed record MisplacedFault(string Connector, string From, string To) : CavityFault(Connector)
 {
+    /// <summary>The cavity in which the contact stands.</summary>
+    internal ProbePoint Target => new(Connector, To);
+
     /// <inheritdoc/>
     public override string Title(Loom loom) => $"{Connector}: contact of cavity {From} stands in {To}";
 
