@@ -133,11 +133,15 @@ public sealed class BreakEffects
             }
         }
 
-        return new(broken, sees.ToImmutable(), moved[(int)KeyPosition.On] ? Codes(now[(int)KeyPosition.On]) : [], sensors.CutOffBy(broken.In(drawn)), now.Where((n, i) => i < Moments.Plain && moved[i]).Any(n => n is null))
+        return new(broken, sees.ToImmutable(), moved[(int)KeyPosition.On] ? Codes(now[(int)KeyPosition.On]) : [], [.. sensors.CutOffBy(broken.In(drawn)).Union(Unfed(sees, now[(int)KeyPosition.On]))], now.Where((n, i) => i < Moments.Plain && moved[i]).Any(n => n is null))
         {
             Volts = [.. now.Take(Moments.Plain).Select((n, i) => n is null ? Sound.Volts[i] : VoltsOf(n.Bare))],
         };
     }
+
+    /// <summary>Sensors that have no supply any more with the key on, by a feed that is not the controller's, while the controller is still awake and would listen.</summary>
+    private IEnumerable<string> Unfed(IEnumerable<Difference> sees, TurnedState? on) => on is null || sound.At[(int)KeyPosition.On] is not { } before || !on.Bare.Awake.SetEquals(before.Bare.Awake) ? []
+        : sees.Where(d => d is { Was: true, Now: false } && d.Situation == Moments.All[(int)KeyPosition.On] && sensors.Has(d.Device)).Select(d => d.Device);
 
     private bool Touched(IReadOnlyCollection<string> parts, int moment) => sound.At[moment] is not { } at || at.Flows(parts) || at.DrivenThrough(parts).Count > 0;
 
