@@ -47,7 +47,7 @@ internal sealed class Reckoning
     private const int ManyBridged = 24, OfManyFitting = 3, OfManyLikely = 1, OfManyAlong = 1;
 
     /// <summary>Share of what opens a wire that opens the other wire of its contact too: one crimp holds both.</summary>
-    private const double OpensBoth = 0.25;
+    private const double OpensBoth = 0.05;
 
     /// <summary>So many readings that the drawing denies are much to be explained by contacts that stand elsewhere.</summary>
     private const int Many = 32;
