@@ -89,7 +89,7 @@ public sealed class UnusualLoomTests
             """);
         var diagnosis = new Diagnostician(loom, 20, CopperTolerance.Usual, FaultTally.None);
         ProbePoint At(string place) => ProbePoint.Parse(place);
-        var read = new List<Observation> { Observation.Of(At("A:1"), At("B:1"), null), Observation.Of(At("A:2"), At("B:2"), 0.03) };
+        var read = new List<Observation> { Observation.Of(At("A:1"), At("B:1"), null), Observation.Of(At("A:2"), At("B:2"), 0.0218) };
         // Every empty cavity of either plug but the last one of A.
         read.AddRange(new[] { "A:3", "A:4", "A:5" }.Select(a => Observation.Of(At(a), At("B:1"), null)));
         read.AddRange(new[] { "B:3", "B:4", "B:5", "B:6" }.Select(b => Observation.Of(At("A:1"), At(b), null)));

@@ -139,7 +139,7 @@ public sealed class Diagnostician
         var groups = Grouped(weighed, alike, cancel);
         var sentences = new Explaining(leaning, evidence, ways, witness);
         // What stands in a cavity that nobody touched is never certain: the cavity is touched first.
-        double Told(List<Weighed> members, double share) => members[0].Faults is [MisplacedFault astray] && evidence.IsUntouched(astray.Target) ? Math.Min(share, MostUntouched) : Math.Min(1, share);
+        double Told(List<Weighed> members, double share) => members[0].Faults.OfType<MisplacedFault>().Any(f => evidence.IsUntouched(f.Target)) ? Math.Min(share, MostUntouched) : Math.Min(1, share);
         ImmutableArray<Finding> ranking = [.. groups.Take(MostTold).ToList().Each(g => new Finding(
             Told(g.Members, g.Share),
             g.Members[0].Faults,
