@@ -15,6 +15,8 @@ run_tests() {
   check "the pages' code is in order (types, lint, format)" npm --prefix web run --silent lint
   check "the description of the API is in order" env REDOCLY_TELEMETRY=off REDOCLY_SUPPRESS_UPDATE_NOTICE=true npm --prefix web run --silent description
   pages
+  say "Running the commands that README and docs show …"
+  check_shown_commands
   suite tests/WiseLoom.Core.Tests
   suite tests/WiseLoom.Web.Tests
   install_npm tests/e2e

@@ -71,4 +71,19 @@ public sealed class DeviceReaderTests
         loom.Devices[1].Joint("coil+").ShouldBe("A:1");
         loom.Devices[1].Joint("86").ShouldBe("A:1");
     }
+
+    [Fact]
+    public void The_published_schema_names_every_name_of_a_pin_that_is_accepted()
+    {
+        using var schema = System.Text.Json.JsonDocument.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "loom.schema.json")));
+        var rules = schema.RootElement.GetProperty("properties").GetProperty("devices").GetProperty("items").GetProperty("allOf").EnumerateArray()
+            .ToDictionary(r => r.GetProperty("if").GetProperty("properties").GetProperty("kind").GetProperty("const").GetString()!, r => r.GetProperty("then").TryGetProperty("description", out var text) ? text.GetString()! : "");
+        foreach (var kind in DeviceKinds.All)
+        {
+            foreach (var pin in kind.Pins)
+            {
+                rules[kind.Name].ShouldContain($"{pin[0]} (or {string.Join(", ", pin.Skip(1))})", Case.Sensitive, kind.Name);
+            }
+        }
+    }
 }

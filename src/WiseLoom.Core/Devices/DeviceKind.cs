@@ -58,7 +58,7 @@ internal readonly record struct DeviceEntry(JsonPlace Place, IReadOnlyCollection
 /// <summary>Every kind of device that a loom file may name. A new kind is a file like theirs, a line here, and its part in the circuits of states.</summary>
 public static class DeviceKinds
 {
-    private static readonly ImmutableArray<DeviceKind> All =
+    internal static readonly ImmutableArray<DeviceKind> All =
     [
         LoadKinds.Resistor, NtcKind.Kind, PotKind.Kind, SwitchKind.Kind, RelayKind.Kind, DiodeKind.Kind, FuseKind.Kind, BatteryKind.Kind, KeyKind.Kind, TransducerKind.Kind,
         ControllerReader.Kind, LoadKinds.Motor, CableKind.Kind,

@@ -84,8 +84,8 @@ internal sealed class GateWalk
             case 3: await SkipRestAsync(technician); break;
             case 4 or 5: await AnswerAsync(who, all: true, good: true); break;
             case 6 or 7: await AnswerAsync(technician, all: false, good: false); break;
-            case 8: await StageAsync(technician); break;
-            case 9: await BeginPowerUpAsync(technician); break;
+            case 8: await StageAsync(random.Next(2) == 0 ? technician : lead); break;
+            case 9: await PowerUpTroubleAsync(technician); break;
             case 10: await StartAsync(technician); break;
             case 11: await TroubleAsync(technician); break;
             case 12: await RedrawAsync(technician); break;
@@ -266,6 +266,16 @@ internal sealed class GateWalk
         foreach (var next in way.TakeWhile(_ => random.Next(6) > 0))
         {
             await next();
+        }
+    }
+
+    /// <summary>A check fails, the bench is said to be another one, or a stage is said not to be done, in any order; then all is answered that is left.</summary>
+    private async Task PowerUpTroubleAsync(Visitor who)
+    {
+        Func<Task>[] ways = [() => AnswerAsync(who, all: false, good: false), () => BeginPowerUpAsync(who), () => StageAsync(lead), () => AnswerAsync(who, all: true, good: true)];
+        for (var i = random.Next(1, 4); i > 0; i--)
+        {
+            await ways[random.Next(ways.Length)]();
         }
     }
 
