@@ -6,11 +6,11 @@ using WiseLoom.Core.Runs;
 namespace WiseLoom.Store;
 
 /// <summary>A frozen pack without its contents.</summary>
-/// <param name="Share">Token of its open share link; null when none is out.</param>
+/// <param name="SharedUntil">When its open share link ends; null when none is out. The link itself is kept as a hash alone.</param>
 /// <param name="Run">What its run comes to by now.</param>
 /// <param name="Hash">SHA-256 of the HTML as it was signed, hexadecimal.</param>
 /// <param name="Newer">The revision that the loom has become since; null while it is the one of the pack.</param>
-public sealed record PackEntry(long Id, long JobId, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, RunSummary? Run, string Hash, string? Newer);
+public sealed record PackEntry(long Id, long JobId, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, DateTimeOffset? SharedUntil, RunSummary? Run, string Hash, string? Newer);
 
 /// <summary>A pack to be frozen.</summary>
 /// <param name="RevisionId">The loom it is about; it must be the job's newest.</param>
@@ -24,10 +24,10 @@ public sealed record NewPack(
 public sealed class PackStore(NpgsqlDataSource source)
 {
     private const string Select = """
-        select k.id, k.job_id, k.version, k.changes, p.name, k.signed_at, k.pdf is not null, s.token, r.summary, k.html_hash,
+        select k.id, k.job_id, k.version, k.changes, p.name, k.signed_at, k.pdf is not null, s.expires_at, r.summary, k.html_hash,
                (select v.revision from loom_revisions v where v.job_id = k.job_id and v.id > r.revision_id order by v.id desc limit 1)
         from packs k join people p on p.id = k.signed_by join runs r on r.id = k.run_id
-        left join shares s on s.pack_id = k.id and s.withdrawn_at is null
+        left join shares s on s.pack_id = k.id and s.withdrawn_at is null and s.expires_at > now()
         """;
 
     /// <summary>Freezes a pack and adds its signature to the run, when nothing has happened since the event that it was made from.</summary>
@@ -78,22 +78,35 @@ public sealed class PackStore(NpgsqlDataSource source)
         (await new Sql(source, "select r.revision_id from packs k join runs r on r.id = k.run_id where k.job_id = @job order by k.version desc limit 1").With("job", jobId)
             .ListAsync(row => (long?)row.GetInt64(0), cancel).ConfigureAwait(false)).FirstOrDefault();
 
-    /// <summary>Opens a link to a pack, unless one is open: then that one stays.</summary>
-    public Task ShareAsync(long packId, string token, Guid madeBy, CancellationToken cancel) =>
-        new Sql(source, "insert into shares (token, pack_id, made_by) values (@token, @pack, @by) on conflict (pack_id) where withdrawn_at is null do nothing")
-            .With("token", token).With("pack", packId).With("by", madeBy).RunAsync(cancel);
+    /// <summary>Opens a link to a pack; one that was out is withdrawn.</summary>
+    /// <param name="days">For how many days it leads there.</param>
+    public Task ShareAsync(long packId, string token, Guid madeBy, int days, CancellationToken cancel) => source.TogetherAsync(async transaction =>
+    {
+        // The pack's row is the lock: of several who open one at once, the last one's is out.
+        await new Sql(transaction, "select id from packs where id = @pack for no key update").With("pack", packId).ListAsync(row => row.GetInt64(0), cancel).ConfigureAwait(false);
+        await new Sql(transaction, "update shares set withdrawn_at = now() where pack_id = @pack and withdrawn_at is null").With("pack", packId).RunAsync(cancel).ConfigureAwait(false);
+        await new Sql(transaction, "insert into shares (token_hash, pack_id, made_by, expires_at) values (@hash, @pack, @by, now() + make_interval(days => @days))")
+            .With("hash", TokenHash(token)).With("pack", packId).With("by", madeBy).With("days", days).RunAsync(cancel).ConfigureAwait(false);
+    }, cancel);
+
+    /// <summary>Has the open link of a pack lead there for so many days from now; nothing where none is out.</summary>
+    public Task RenewAsync(long packId, int days, CancellationToken cancel) =>
+        new Sql(source, "update shares set expires_at = now() + make_interval(days => @days) where pack_id = @pack and withdrawn_at is null and expires_at > now()")
+            .With("pack", packId).With("days", days).RunAsync(cancel);
 
     /// <summary>Withdraws every link of a pack that is out.</summary>
     public Task WithdrawAsync(long packId, CancellationToken cancel) =>
         new Sql(source, "update shares set withdrawn_at = now() where pack_id = @pack and withdrawn_at is null").With("pack", packId).RunAsync(cancel);
 
-    /// <summary>The pack a link leads to; null when the token is unknown or withdrawn.</summary>
+    /// <summary>The pack a link leads to; null when the token is unknown, withdrawn or expired.</summary>
     public Task<PackEntry?> BySharedTokenAsync(string token, CancellationToken cancel) =>
-        new Sql(source, Select + " where k.id = (select pack_id from shares where token = @token and withdrawn_at is null)")
-            .With("token", token).FirstAsync(Read, cancel);
+        new Sql(source, Select + " where k.id = (select pack_id from shares where token_hash = @hash and withdrawn_at is null and expires_at > now())")
+            .With("hash", TokenHash(token)).FirstAsync(Read, cancel);
 
     /// <summary>SHA-256 of a file of text, hexadecimal.</summary>
     public static string Hash(string html) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(html)));
+
+    private static byte[] TokenHash(string token) => SHA256.HashData(Encoding.UTF8.GetBytes(token));
 
     private static PackEntry Read(NpgsqlDataReader row) => new(
         row.GetInt64(0),
@@ -103,7 +116,7 @@ public sealed class PackStore(NpgsqlDataSource source)
         row.GetString(4),
         row.GetFieldValue<DateTimeOffset>(5),
         row.GetBoolean(6),
-        row.TextOrNull(7),
+        row.ValueOrNull<DateTimeOffset>(7),
         row.SummaryOrNull(8),
         row.GetString(9),
         row.TextOrNull(10));

@@ -24,6 +24,9 @@ public enum WordStored
     /// <summary>The link is withdrawn, expired or never was.</summary>
     Closed,
 
+    /// <summary>Its key stands for other words already.</summary>
+    KeyUsed,
+
     /// <summary>Too much was said in this minute, or through this link.</summary>
     TooMuch,
 }
@@ -75,9 +78,10 @@ public sealed class ReviewStore(NpgsqlDataSource source)
                 return WordStored.Closed;
             }
 
-            if (await new Sql(transaction, "select exists (select from review_words where key = @key)").With("key", key).ScalarAsync<bool>(cancel).ConfigureAwait(false))
+            if ((await new Sql(transaction, "select kind, name, subject, words from review_words where review_id = @id and key = @key").With("id", review).With("key", key)
+                .ListAsync(row => new ReviewWord(row.GetString(0), row.GetString(1), row.GetString(2), row.GetString(3)), cancel).ConfigureAwait(false)).FirstOrDefault() is { } before)
             {
-                return WordStored.Kept;
+                return before == word ? WordStored.Kept : WordStored.KeyUsed;
             }
 
             if (await new Sql(transaction, "select count(*) >= @most or count(*) filter (where said_at > now() - interval '1 minute') >= @minute from review_words where review_id = @id")

@@ -8,9 +8,9 @@ public sealed class SignInTryStore(NpgsqlDataSource source)
 {
     /// <summary>Counts a try, one at a time for each key, unless it has to wait.</summary>
     /// <returns>How long it has to wait; zero when it was counted and may be looked at.</returns>
-    public async Task<TimeSpan> CountAsync(string name, string address, DateTimeOffset now, CancellationToken cancel)
+    public async Task<TimeSpan> CountAsync(string name, string address, Guid? browser, DateTimeOffset now, CancellationToken cancel)
     {
-        var keys = SignInBrake.Keys(name, address);
+        var keys = SignInBrake.Keys(name, address, browser);
         return await source.TogetherAsync(async transaction =>
         {
             var known = await LockAsync(transaction, keys, cancel).ConfigureAwait(false);
@@ -31,9 +31,9 @@ public sealed class SignInTryStore(NpgsqlDataSource source)
     }
 
     /// <summary>The try was right: it is taken back, and this name from this address begins anew.</summary>
-    public async Task RightAsync(string name, string address, CancellationToken cancel)
+    public async Task RightAsync(string name, string address, Guid? browser, CancellationToken cancel)
     {
-        var keys = SignInBrake.Keys(name, address);
+        var keys = SignInBrake.Keys(name, address, browser);
         await source.TogetherAsync(async transaction =>
         {
             var known = await LockAsync(transaction, keys, cancel).ConfigureAwait(false);

@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.HostFiltering;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
@@ -48,7 +49,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSin
     .AddSingleton<LibraryStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<FaultLogStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>().AddSingleton<PackingPhotoStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackDrafter>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DiagnosisCache>().AddSingleton<DemoBook>();
-builder.Services.AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSingleton<PaperShelf>();
+builder.Services.AddSingleton<InstrumentNetworks>().AddSingleton<KnownBrowser>().AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSingleton<PaperShelf>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<PageStreams>().AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddHostedService<WarmStart>();
@@ -62,6 +63,11 @@ ThreadPool.GetMinThreads(out var threads, out var ports);
 ThreadPool.SetMinThreads(threads + heavyAtOnce, ports);
 builder.Services.AddShopSignIn();
 builder.AddProxies();
+if (builder.Configuration["WISELOOM_HOSTS"] is { Length: > 0 } hosts)
+{
+    builder.Services.Configure<HostFilteringOptions>(o => o.AllowedHosts = hosts.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries));
+}
+
 builder.Services.AddSingleton(secret).AddSingleton<IConfigureOptions<KeyManagementOptions>, CookieKeys>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.AddMeasurements();

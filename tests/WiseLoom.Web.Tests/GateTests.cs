@@ -255,14 +255,20 @@ public sealed class GateTests(Shop shop)
     }
 
     [Fact]
-    public async Task A_link_asked_for_four_times_at_once_is_one_link()
+    public async Task Of_a_link_asked_for_four_times_at_once_one_is_out_and_it_is_kept_as_a_hash()
     {
         var lead = await shop.LeadAsync();
         var links = await Task.WhenAll(Enumerable.Range(0, 4).Select(async _ => (await lead.PostForAsync("/api/packs/1/share", new { })).GetProperty("share").GetString()));
 
-        links.Distinct().ShouldHaveSingleItem();
+        var stranger = await shop.StrangerAsync();
+        var open = await Task.WhenAll(links.Select(async l => (await stranger.GetAsync(l!)).StatusCode));
+        open.Count(s => s == HttpStatusCode.OK).ShouldBe(1);
+        open.Count(s => s == HttpStatusCode.NotFound).ShouldBe(3);
+        (await shop.CountAsync("select count(*) from shares where position(convert_to('" + links[0]!.Split('/')[^1] + "', 'UTF8') in token_hash) > 0 and pack_id = @run", 1)).ShouldBe(0);
+        (await lead.PostForAsync("/api/packs/1/share/renew", new { })).GetProperty("share").ValueKind.ShouldBe(JsonValueKind.Null, "a link is told once");
         (await shop.CountAsync("select count(*) from shares where pack_id = @run and withdrawn_at is null", 1)).ShouldBe(1);
         await lead.DeleteAsync("/api/packs/1/share");
+        (await lead.PostAsync("/api/packs/1/share/renew", new { })).StatusCode.ShouldBe(HttpStatusCode.Conflict);
     }
 
     [Fact]

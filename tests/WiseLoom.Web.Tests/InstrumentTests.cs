@@ -54,7 +54,7 @@ public sealed class InstrumentTests(Shop shop)
         (await technician.ReadAsync($"/api/runs/{run}/care")).GetProperty("note").GetString().ShouldBeNull();
         (await OneAsync(technician, id)).GetProperty("lastCheck").GetString()!.ShouldStartWith("right on ");
         await off.CancelAsync();
-        (await technician.PostForAsync($"/api/instruments/{id}/try", new { })).GetProperty("problem").GetString()!.ShouldContain("cannot be reached");
+        (await lead.PostForAsync($"/api/instruments/{id}/try", new { })).GetProperty("problem").GetString()!.ShouldContain("cannot be reached");
     }
 
     [Fact]

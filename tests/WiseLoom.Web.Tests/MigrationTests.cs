@@ -79,7 +79,8 @@ public sealed class MigrationTests(Shop shop)
         (await runs.WithoutSummaryAsync(Cancel)).Count.ShouldBe(2);
         await runs.SummariseAsync(1, 9, run.Summary(), Cancel);
         (await new LoomStore(source).OfJobAsync(1, Cancel)).Select(r => r.Revision).ShouldBe(["A (2)", "A"]);
-        (await new PackStore(source).OfJobAsync(1, Cancel)).ShouldHaveSingleItem().Share.ShouldBe(new string('c', 40));
+        (await new PackStore(source).OfJobAsync(1, Cancel)).ShouldHaveSingleItem().SharedUntil.ShouldNotBeNull();
+        (await new PackStore(source).BySharedTokenAsync(new('c', 40), Cancel)).ShouldNotBeNull("the link that was out leads there still");
     }
 
     private static async Task FillAsync(string database, string plan)

@@ -44,7 +44,7 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/runs/999999/probes", new { key = Key, a = new[] { "A:1" }, b = (object?)null, ohms = 1.0, overRange = false, fromMeter = false, takenAt = DateTimeOffset.UtcNow, seen = 0 }),
         ("POST", "/api/runs/999999/sightings", new { key = Key, what = new { kind = "device", device = "pump", ohm = 1.0 }, takenAt = DateTimeOffset.UtcNow, seen = 0 }), ("GET", "/api/runs/999999/sightings/choices", null),
         ("POST", "/api/runs/999999/faults/1/fix", new { key = Key, did = "re-crimp", places = new[] { "A:1" }, minutes = (double?)null, parts = (string?)null, note = (string?)null }),
-        ("POST", "/api/runs/999999/repair", new { places = new[] { "A:1" } }), ("POST", "/api/packs/999999/share", null), ("DELETE", "/api/packs/999999/share", null),
+        ("POST", "/api/runs/999999/repair", new { places = new[] { "A:1" } }), ("POST", "/api/packs/999999/share", null), ("POST", "/api/packs/999999/share/renew", null), ("DELETE", "/api/packs/999999/share", null),
         ("PUT", "/api/drafts/999999", Small), ("PATCH", "/api/drafts/999999", new { rows = Array.Empty<object>() }), ("DELETE", "/api/drafts/999999", null),
         ("POST", "/api/drafts/999999/reopen", null), ("POST", "/api/drafts/999999/release?after=0", null), ("POST", "/api/drafts/999999/reconcile", new { start = new { }, mine = new { } }),
         ("PUT", "/api/sheets/999999", Sheet), ("POST", "/api/sheets/999999/confirmations", new { how = "loom", lines = new[] { new { key = Key, connector = "A", cavity = "1" } } }),
@@ -75,7 +75,7 @@ public sealed partial class RefusalTests(Shop shop)
 
     private static readonly string[] Leads =
     [
-        "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "DELETE /api/packs/{id}/share", "PUT /api/limits", "POST /api/instruments", "PUT /api/instruments/{id}", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
+        "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "POST /api/packs/{id}/share/renew", "DELETE /api/packs/{id}/share", "PUT /api/limits", "POST /api/instruments", "PUT /api/instruments/{id}", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
         "POST /api/accounts/{id}/link", "GET /api/accounts/{id}/sessions", "DELETE /api/accounts/{id}/sessions", "GET /api/audit", "POST /api/jobs/{id}/review", "DELETE /api/jobs/{id}/review",
     ];
 

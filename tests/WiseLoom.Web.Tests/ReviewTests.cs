@@ -2,6 +2,9 @@ using System.Net;
 using System.Text.Json;
 using AngleSharp;
 using AngleSharp.Dom;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace WiseLoom.Web.Tests;
 
@@ -41,6 +44,57 @@ public sealed class ReviewTests(Shop shop)
         (await SayAsync(customer, link, "comment", "", "Once.", key)).StatusCode.ShouldBe(HttpStatusCode.Redirect);
         (await SayAsync(customer, link, "comment", "", "Once.", key)).StatusCode.ShouldBe(HttpStatusCode.Redirect);
         (await lead.ReadAsync($"/api/jobs/{job}/review")).GetProperty("said").GetArrayLength().ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task A_key_stands_for_its_words_and_for_its_link_alone()
+    {
+        var (lead, job, link) = await OpenAsync();
+        using var customer = Stranger();
+        var key = Guid.CreateVersion7();
+        (await SayAsync(customer, link, "comment", "", "Once.", key)).StatusCode.ShouldBe(HttpStatusCode.Redirect);
+        (await SayAsync(customer, link, "comment", "", "Something else.", key)).StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        (await SayAsync(customer, link, "comment", "", "With no key.", Guid.Empty)).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        var (_, other, elsewhere) = await OpenAsync();
+        (await SayAsync(customer, elsewhere, "comment", "", "Of another loom.", key)).StatusCode.ShouldBe(HttpStatusCode.Redirect);
+        (await lead.ReadAsync($"/api/jobs/{job}/review")).GetProperty("said").GetArrayLength().ShouldBe(1);
+        (await lead.ReadAsync($"/api/jobs/{other}/review")).GetProperty("said").EnumerateArray().Single().GetProperty("words").GetString().ShouldBe("Of another loom.");
+    }
+
+    /// <summary>Bodies that no page sends: what their kind is, and what they hold.</summary>
+    public static TheoryData<string, string> OddBodies => new()
+    {
+        { "application/x-www-form-urlencoded", "kind=comment&name=P%00&subject=&words=x&key=0198c0de-0000-7000-8000-000000000001" },
+        { "application/x-www-form-urlencoded", "kind=comment&name=P&subject=&words=%ED%A0%80&key=%00" },
+        { "application/x-www-form-urlencoded", string.Join('&', Enumerable.Range(0, 1500).Select(n => $"f{n}=1")) },
+        { "application/x-www-form-urlencoded", $"{new string('n', 300)}=1" },
+        { "multipart/form-data; boundary=b", "--b\r\nContent-Disposition: form-data; name=\"kind\"\r\n\r\ncomm" },
+        { "multipart/form-data; boundary=b", "nothing of that kind" },
+        { "multipart/form-data", "no boundary" },
+        { "application/json", "{}" },
+    };
+
+    /// <summary>Every form that a stranger reaches, from the route table.</summary>
+    [Theory]
+    [MemberData(nameof(OddBodies))]
+    public async Task An_odd_body_is_refused_in_words_by_every_form_that_a_stranger_reaches(string kind, string body)
+    {
+        var (lead, job, link) = await OpenAsync();
+        var forms = shop.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
+            .Where(e => e.Metadata.GetMetadata<IAllowAnonymous>() is not null && e.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Contains("POST") == true && !e.RoutePattern.RawText!.StartsWith("/api/", StringComparison.Ordinal)).ToList();
+        forms.Select(f => f.RoutePattern.RawText).ShouldBe(["/r/{token}"]);
+        using var customer = Stranger();
+        foreach (var form in forms)
+        {
+            using var content = new StringContent(body);
+            content.Headers.Remove("Content-Type");
+            content.Headers.TryAddWithoutValidation("Content-Type", kind);
+            var answer = await customer.PostAsync(form.RoutePattern.RawText!.Replace("/r/{token}", link, StringComparison.Ordinal), content, Cancel);
+            ((int)answer.StatusCode).ShouldBeInRange(400, 422);
+            (await answer.Content.ReadAsStringAsync(Cancel)).ShouldNotContain("Exception");
+        }
+
+        (await lead.ReadAsync($"/api/jobs/{job}/review")).GetProperty("said").GetArrayLength().ShouldBe(0);
     }
 
     [Fact]

@@ -123,6 +123,9 @@ public sealed class Visitor
         return visitor;
     }
 
+    /// <summary>Fetches the token of whoever is signed in now.</summary>
+    public Task RefreshAsync() => RefreshTokenAsync();
+
     public async Task<Visitor> SignInAsync(string name, string password)
     {
         (await PostAsync("/api/session", new { signIn = name, password })).EnsureSuccessStatusCode();

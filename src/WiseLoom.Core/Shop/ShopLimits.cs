@@ -28,6 +28,9 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
     /// <summary>How its looms are powered up.</summary>
     public PowerUpTemplate PowerUp { get; init; } = PowerUpTemplate.Usual;
 
+    /// <summary>For how many days a share link leads to its pack; 1 to 3,650.</summary>
+    public int ShareDays { get; init; } = 730;
+
     /// <summary>What it puts into its packs.</summary>
     public PackTemplate Pack { get; init; } = PackTemplate.Usual;
 
@@ -55,6 +58,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
         Within("/cable/sensorGroundDrop", Cable.SensorGroundDrop, 0.001, 0.5, "");
         Within("/cable/fuseLoad", Cable.FuseLoad, 0.1, 1, "");
         Within("/bench/mostSkipped", (Bench ?? BenchTemplate.Usual).MostSkipped, 0, 0.5, "");
+        Within("/shareDays", ShareDays, 1, 3650, " days");
         Within("/steadySeconds", SteadySeconds, 0.05, 5, " s");
         Within("/knownLinkOhms", KnownLinkOhms, 0.01, 1000, " Ω");
         if (Cable.InsulationC is not (85 or 105 or 125))

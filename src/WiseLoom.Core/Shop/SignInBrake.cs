@@ -24,11 +24,12 @@ public static class SignInBrake
     /// <summary>The keys that a try counts under, with their rules, in the order in which they are locked.</summary>
     /// <param name="name">The sign-in name as it was typed.</param>
     /// <param name="address">Where it comes from.</param>
-    public static IReadOnlyList<(string Key, BrakeRule Rule)> Keys(string name, string address)
+    /// <param name="browser">The browser, when the owner of the name has signed in there before; null otherwise. Its tries count by themselves, so that nobody is locked out by others.</param>
+    public static IReadOnlyList<(string Key, BrakeRule Rule)> Keys(string name, string address, Guid? browser = null)
     {
         ArgumentNullException.ThrowIfNull(name);
         var who = name.Trim().ToLowerInvariant();
-        return [($"address {address}", new(30, 10)), ($"name {who}", new(30, 60)), ($"name {who} from {address}", new(5, 900))];
+        return browser is { } known ? [($"browser {known} of {who}", new(5, 900))] : [($"address {address}", new(30, 10)), ($"name {who}", new(30, 60)), ($"name {who} from {address}", new(5, 900))];
     }
 
     /// <summary>How long a try has to wait; zero when it is looked at now.</summary>

@@ -19,10 +19,11 @@ using WiseLoom.Web.Work;
 namespace WiseLoom.Web.Handover;
 
 /// <summary>A frozen pack as the page lists it.</summary>
-/// <param name="Share">Path of its open link; null when none is out.</param>
+/// <param name="Share">Path of the link, told once, when it is opened; null otherwise.</param>
+/// <param name="SharedUntil">When the open link ends; null when none is out.</param>
 /// <param name="Hash">SHA-256 of its HTML file as it was signed, hexadecimal.</param>
 /// <param name="Against">What was measured or logged since that speaks against it, in words; null while it holds.</param>
-internal sealed record PackView(long Id, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, string Hash, string? Against);
+internal sealed record PackView(long Id, int Version, string Changes, string SignedBy, DateTimeOffset SignedAt, bool HasPdf, string? Share, DateTimeOffset? SharedUntil, string Hash, string? Against);
 
 /// <summary>The handover page.</summary>
 /// <param name="Holds">What stands against release; empty when the lead may sign.</param>
@@ -68,7 +69,8 @@ internal static class HandoverEndpoints
         api.MapGet("/packs/{id:long}/json", async (long id, PackStore packs, CancellationToken cancel) =>
             await packs.JsonAsync(id, cancel) is { } json ? Results.Content(json, "application/json") : Refusal.NotFound("pack")).ExcludeFromDescription();
         api.MapGet("/packs/{id:long}/csv", CsvAsync).ExcludeFromDescription();
-        api.MapPost("/packs/{id:long}/share", ShareAsync).RequireAuthorization(Role.Lead).WithSummary("Open a link to a pack; the one that is open already stays; a lead's");
+        api.MapPost("/packs/{id:long}/share", ShareAsync).RequireAuthorization(Role.Lead).WithSummary("Open a link to a pack, told once; one that was open is withdrawn; a lead's");
+        api.MapPost("/packs/{id:long}/share/renew", RenewAsync).RequireAuthorization(Role.Lead).WithSummary("Have the open link to a pack lead there for longer; a lead's");
         api.MapDelete("/packs/{id:long}/share", WithdrawAsync).RequireAuthorization(Role.Lead).WithSummary("Withdraw the link to a pack; a lead's");
     }
 
@@ -174,18 +176,31 @@ internal static class HandoverEndpoints
         return Results.File(Encoding.UTF8.GetBytes(PinTable.Of(pack.RootElement)), "text/csv; charset=utf-8", $"handover-pack-{id}-pins.csv");
     }
 
-    private static async Task<Results<Ok<PackView>, ProblemHttpResult>> ShareAsync(long id, ClaimsPrincipal user, PackStore packs, CancellationToken cancel)
+    private static async Task<Results<Ok<PackView>, ProblemHttpResult>> ShareAsync(long id, ClaimsPrincipal user, PackStore packs, LimitStore limits, CancellationToken cancel)
+    {
+        if (await packs.FindAsync(id, cancel) is null)
+        {
+            return Refusal.NotFound("pack");
+        }
+
+        var token = Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(32));
+        await packs.ShareAsync(id, token, user.Id(), (await limits.LatestAsync(cancel)).Limits.ShareDays, cancel);
+        return TypedResults.Ok(View((await packs.FindAsync(id, cancel))!) with { Share = $"/p/{token}" });
+    }
+
+    private static async Task<Results<Ok<PackView>, ProblemHttpResult>> RenewAsync(long id, PackStore packs, LimitStore limits, CancellationToken cancel)
     {
         if (await packs.FindAsync(id, cancel) is not { } pack)
         {
             return Refusal.NotFound("pack");
         }
 
-        if (pack.Share is null)
+        if (pack.SharedUntil is null)
         {
-            await packs.ShareAsync(id, Base64Url.EncodeToString(RandomNumberGenerator.GetBytes(32)), user.Id(), cancel);
+            return Refusal.Conflict("No link to this pack is open. Make one.");
         }
 
+        await packs.RenewAsync(id, (await limits.LatestAsync(cancel)).Limits.ShareDays, cancel);
         return TypedResults.Ok(View((await packs.FindAsync(id, cancel))!));
     }
 
@@ -196,7 +211,7 @@ internal static class HandoverEndpoints
     }
 
     private static PackView View(PackEntry pack) =>
-        new(pack.Id, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, pack.Share is null ? null : $"/p/{pack.Share}", pack.Hash, Against(pack));
+        new(pack.Id, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, null, pack.SharedUntil, pack.Hash, Against(pack));
 
     private static string? Against(PackEntry pack) => pack.Run is { } run ? JobStage.AgainstPack(run, pack.Newer) : null;
 

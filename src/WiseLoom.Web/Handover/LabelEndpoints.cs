@@ -34,7 +34,7 @@ internal static class LabelEndpoints
         return Results.Content(FuseCard.Render(loom, papers?.Fuses ?? []), "text/html; charset=utf-8");
     }
 
-    private static async Task<IResult> SheetAsync(long id, string? kind, string? paper, string? which, HttpContext context, JobStore jobs, LoomLibrary looms, PackStore packs, LimitStore limits, CancellationToken cancel)
+    private static async Task<IResult> SheetAsync(long id, string? kind, string? paper, string? which, string? link, HttpContext context, JobStore jobs, LoomLibrary looms, PackStore packs, LimitStore limits, CancellationToken cancel)
     {
         LabelKind? how = (kind ?? "flag") switch { "flag" => LabelKind.Flag, "wrap" => LabelKind.Wrap, "plain" => LabelKind.Plain, _ => null };
         LabelPaper? on = (paper ?? "a4") switch { "a4" => LabelPaper.A4, "letter" => LabelPaper.Letter, "strip" => LabelPaper.Strip, _ => null };
@@ -48,11 +48,16 @@ internal static class LabelEndpoints
             return Refusal.NotFound("job with a loom");
         }
 
-        // The code leads to the newest pack whose link is out; without one it holds plain text.
-        var shared = (await packs.OfJobAsync(id, cancel)).Find(p => p.Share is not null)?.Share;
-        var link = shared is null ? null : $"{context.Request.Scheme}://{context.Request.Host}/p/{shared}";
+        // The code leads to the pack of the link that is given: links are kept as hashes alone. Without one it holds plain text.
+        var token = link is { Length: > 0 } given ? given.Trim().TrimEnd('/').Split('/')[^1] : null;
+        if (token is not null && (await packs.BySharedTokenAsync(token, cancel))?.JobId != id)
+        {
+            return Refusal.Field("/link", "This is no open share link of a pack of this job. Leave it out for codes with plain text.");
+        }
+
+        var leads = token is null ? null : $"{context.Request.Scheme}://{context.Request.Host}/p/{token}";
         context.Response.Headers.ContentSecurityPolicy = SheetPolicy;
         var mistaken = which is null ? (await limits.LatestAsync(cancel)).Limits.Pack.Labels == LabelPolicy.Mistaken : which == "mistaken";
-        return Results.Content(new LabelSheet(loom, how.Value, on.Value, mistaken, link).Render(), "text/html; charset=utf-8");
+        return Results.Content(new LabelSheet(loom, how.Value, on.Value, mistaken, leads).Render(), "text/html; charset=utf-8");
     }
 }

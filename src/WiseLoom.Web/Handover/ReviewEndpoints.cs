@@ -146,12 +146,16 @@ internal static class ReviewEndpoints
             return await ShownAsync(context, token, found, reviews, ["This was not understood, or is too long.", "Nothing was kept."], HttpStatusCode.BadRequest, cancel);
         }
 
-        var form = await context.Request.ReadFormAsync(cancel);
+        if (await FormBody.ReadAsync(context, cancel) is not { } form)
+        {
+            return await ShownAsync(context, token, found, reviews, ["This was not understood: it is no form as this page sends it.", "Nothing was kept."], HttpStatusCode.BadRequest, cancel);
+        }
+
         string Field(string name) => form[name].ToString().ReplaceLineEndings("\n").Trim();
         var words = Field("words");
         var word = new ReviewWord(Field("kind"), Field("name"), Field("subject"), Field("choice") is { Length: > 0 } choice ? words.Length > 0 ? $"{choice}. {words}" : choice : words);
         var questions = (await reviews.QuestionsAsync(found.Job.Id, cancel)).Select(q => q.Id.ToString(CultureInfo.InvariantCulture)).ToList();
-        if ((Guid.TryParse(form["key"], out var key) ? word.Wrong(questions, [.. found.Loom.Connectors.Select(c => c.Ref)]) : "The page is too old: open it again.") is { } wrong)
+        if ((Guid.TryParse(form["key"], out var key) && key != Guid.Empty ? word.Wrong(questions, [.. found.Loom.Connectors.Select(c => c.Ref)]) : "The page is too old: open it again.") is { } wrong)
         {
             return await ShownAsync(context, token, found, reviews, [wrong, "Nothing was kept."], HttpStatusCode.UnprocessableEntity, cancel);
         }
@@ -159,6 +163,7 @@ internal static class ReviewEndpoints
         return await reviews.SayAsync(found.Review.Id, key, word, found.Job.RevisionId!.Value, cancel) switch
         {
             WordStored.Closed => Gone(context),
+            WordStored.KeyUsed => await ShownAsync(context, token, found, reviews, ["This page has said something else already: open it again, and say it then."], HttpStatusCode.Conflict, cancel),
             WordStored.TooMuch => await ShownAsync(context, token, found, reviews, ["That is very much at once. Wait a minute, then say it again.", "Nothing was kept."], HttpStatusCode.TooManyRequests, cancel),
             _ => Results.Redirect($"/r/{token}?said={word.Kind}"),
         };

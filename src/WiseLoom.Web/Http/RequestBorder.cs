@@ -72,7 +72,7 @@ internal sealed class RequestBorder : IEndpointFilter
     }
 
     /// <summary>Text without a null and without half a character, as PostgreSQL and UTF-8 can keep it.</summary>
-    private static bool IsText(string? text)
+    internal static bool IsText(string? text)
     {
         for (var i = 0; i < (text?.Length ?? 0); i++)
         {

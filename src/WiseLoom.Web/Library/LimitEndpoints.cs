@@ -32,7 +32,7 @@ internal static class LimitEndpoints
     }
 
     private static async Task<Results<Ok<LimitsView>, ProblemHttpResult>> PutAsync(
-        ShopLimits limits, HttpContext context, ClaimsPrincipal user, LimitStore store, CancellationToken cancel)
+        ShopLimits limits, HttpContext context, ClaimsPrincipal user, LimitStore store, InstrumentNetworks networks, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
@@ -42,6 +42,14 @@ internal static class LimitEndpoints
         if (limits.Problems() is { IsEmpty: false } problems)
         {
             return Refusal.Because("These limits cannot be taken as they are.", problems);
+        }
+
+        foreach (var (controller, i) in limits.PowerUp.Controllers.Select((c, i) => (c, i)))
+        {
+            if ((await networks.FindAsync(controller.Host, controller.Port, cancel)).Wrong is { } wrong)
+            {
+                return Refusal.Field($"/powerUp/controllers/{i}/host", wrong);
+            }
         }
 
         return await store.ChangeAsync(version, limits, user.Id(), cancel)

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Security.Claims;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Npgsql;
 using WiseLoom.Core.Electrical;
@@ -60,9 +61,9 @@ internal static class InstrumentEndpoints
         api.MapPost("/instruments/{id:long}/try", TryAsync).WithSummary("Ask a meter who it is");
     }
 
-    private static async Task<Results<Created<InstrumentView>, ProblemHttpResult>> AddAsync(InstrumentRequest request, MeterStore meters, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Results<Created<InstrumentView>, ProblemHttpResult>> AddAsync(InstrumentRequest request, MeterStore meters, InstrumentNetworks networks, TimeProvider clock, CancellationToken cancel)
     {
-        if (Problems(request) is { IsEmpty: false } problems)
+        if (await ProblemsAsync(request, networks, cancel) is { IsEmpty: false } problems)
         {
             return Refusal.Because("This meter cannot be entered as it is.", problems);
         }
@@ -73,7 +74,7 @@ internal static class InstrumentEndpoints
     }
 
     private static async Task<Results<Ok<InstrumentView>, ProblemHttpResult>> ChangeAsync(
-        long id, InstrumentRequest request, HttpContext context, MeterStore meters, TimeProvider clock, CancellationToken cancel)
+        long id, InstrumentRequest request, HttpContext context, MeterStore meters, InstrumentNetworks networks, TimeProvider clock, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
@@ -85,7 +86,7 @@ internal static class InstrumentEndpoints
             return Refusal.NotFound("meter");
         }
 
-        if (Problems(request) is { IsEmpty: false } problems)
+        if (await ProblemsAsync(request, networks, cancel) is { IsEmpty: false } problems)
         {
             return Refusal.Because("This meter cannot be kept as it is.", problems);
         }
@@ -103,7 +104,7 @@ internal static class InstrumentEndpoints
         }
     }
 
-    private static async Task<Results<Ok<TriedView>, ProblemHttpResult>> TryAsync(long id, MeterStore meters, MeterQueue queue, CancellationToken cancel)
+    private static async Task<Results<Ok<TriedView>, ProblemHttpResult>> TryAsync(long id, ClaimsPrincipal user, MeterStore meters, MeterQueue queue, CancellationToken cancel)
     {
         if (await meters.FindAsync(id, cancel) is not { } meter)
         {
@@ -117,8 +118,15 @@ internal static class InstrumentEndpoints
         }
         catch (MeterException e)
         {
-            return TypedResults.Ok(new TriedView(null, null, null, e.Message));
+            // What answers at an address is for who may name one; to others closed, hung up and flooding are one.
+            return TypedResults.Ok(new TriedView(null, null, null, user.IsInRole(Role.Lead) ? e.Message : $"{meter.Name} does not answer as a meter does. A lead is told more."));
         }
+    }
+
+    private static async Task<ImmutableArray<Problem>> ProblemsAsync(InstrumentRequest request, InstrumentNetworks networks, CancellationToken cancel)
+    {
+        var problems = Problems(request);
+        return problems.IsEmpty && request is { Host: { } host, Port: { } port } && (await networks.FindAsync(host, port, cancel)).Wrong is { } wrong ? [new("/host", wrong)] : problems;
     }
 
     private static ImmutableArray<Problem> Problems(InstrumentRequest request)

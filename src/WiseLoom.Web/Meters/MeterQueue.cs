@@ -6,11 +6,12 @@ using WiseLoom.Core.Planning;
 using WiseLoom.Core.Shop;
 using WiseLoom.Instruments;
 using WiseLoom.Store;
+using WiseLoom.Web.Http;
 
 namespace WiseLoom.Web.Meters;
 
 /// <summary>The way to the shop's meters on the network; one question at a time for each meter, whichever process asks.</summary>
-internal sealed class MeterQueue(MeterStore meters)
+internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks)
 {
     // One of a process's own requests waits at the database for a meter; the others wait here and hold no connection.
     private readonly ConcurrentDictionary<long, SemaphoreSlim> turns = new();
@@ -80,6 +81,12 @@ internal sealed class MeterQueue(MeterStore meters)
             throw new MeterException($"{meter.Name} is read by eye: type what it shows.");
         }
 
+        var (wrong, address) = await networks.FindAsync(host, port, cancel);
+        if (wrong is not null)
+        {
+            throw new MeterException(wrong);
+        }
+
         var turn = turns.GetOrAdd(meter.Id, _ => new SemaphoreSlim(1));
         if (!await turn.WaitAsync(MeterStore.Patience, cancel))
         {
@@ -89,7 +96,7 @@ internal sealed class MeterQueue(MeterStore meters)
         try
         {
             await using var held = await meters.HoldAsync(meter.Id, cancel) ?? throw Busy(meter);
-            return await ask(new ScpiMeter(new ScpiLine(host, port), meter.Describe().FourWire, meter.Matrix));
+            return await ask(new ScpiMeter(new ScpiLine(address, port), meter.Describe().FourWire, meter.Matrix));
         }
         finally
         {

@@ -59,7 +59,7 @@ internal static class PasswordEndpoints
 
         // A session left open is no way to guess a password either.
         var (address, now) = (context.Address(), clock.GetUtcNow());
-        if (await tries.CountAsync(person.SignIn, address, now, cancel) is var wait && wait > TimeSpan.Zero)
+        if (await tries.CountAsync(person.SignIn, address, null, now, cancel) is var wait && wait > TimeSpan.Zero)
         {
             return SessionEndpoints.TooMany(context, wait);
         }
@@ -69,7 +69,7 @@ internal static class PasswordEndpoints
             return Refusal.Field("/old", "This is not your password.");
         }
 
-        await tries.RightAsync(person.SignIn, address, cancel);
+        await tries.RightAsync(person.SignIn, address, null, cancel);
         if (AccountRules.PasswordProblem(request.New, person.SignIn) is { } problem)
         {
             return Refusal.Field("/new", problem);
@@ -112,7 +112,7 @@ internal static class PasswordEndpoints
         }
 
         var (address, now) = (context.Address(), clock.GetUtcNow());
-        if (await tries.CountAsync(CountedAs, address, now, cancel) is var wait && wait > TimeSpan.Zero)
+        if (await tries.CountAsync(CountedAs, address, null, now, cancel) is var wait && wait > TimeSpan.Zero)
         {
             return SessionEndpoints.TooMany(context, wait);
         }
@@ -122,7 +122,7 @@ internal static class PasswordEndpoints
             return Refusal.Field("/code", "This is not the code that the terminal shows.");
         }
 
-        await tries.RightAsync(CountedAs, address, cancel);
+        await tries.RightAsync(CountedAs, address, null, cancel);
         if (AccountRules.Problems(request.SignIn, request.Name, Role.Lead) is { IsEmpty: false } problems)
         {
             return Refusal.Because("This account cannot be made as it is.", problems);

@@ -60,15 +60,15 @@ internal static class SessionEndpoints
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> SignInAsync(
-        SignInRequest request, HttpContext context, PeopleStore people, SessionStore store, Sessions sessions, AuditStore audit, SignInTryStore tries, IPasswordHasher<Person> hasher, TimeProvider clock, CancellationToken cancel)
+        SignInRequest request, HttpContext context, PeopleStore people, SessionStore store, Sessions sessions, AuditStore audit, SignInTryStore tries, KnownBrowser known, IPasswordHasher<Person> hasher, TimeProvider clock, CancellationToken cancel)
     {
         if (request.SignIn.Length > MostName || request.Password.Length > MostPassword)
         {
             return Wrong();
         }
 
-        var (address, now) = (context.Address(), clock.GetUtcNow());
-        if (await tries.CountAsync(request.SignIn, address, now, cancel) is var wait && wait > TimeSpan.Zero)
+        var (address, browser, now) = (context.Address(), known.Of(context, request.SignIn), clock.GetUtcNow());
+        if (await tries.CountAsync(request.SignIn, address, browser, now, cancel) is var wait && wait > TimeSpan.Zero)
         {
             return TooMany(context, wait);
         }
@@ -85,7 +85,7 @@ internal static class SessionEndpoints
         }
 
         // Only who knows the password is told more.
-        await tries.RightAsync(request.SignIn, address, cancel);
+        await tries.RightAsync(request.SignIn, address, browser, cancel);
         if (!sessions.MayComeIn(person))
         {
             await RefuseAsync(person.Disabled ? "the account is disabled" : "the example world is not shown");
@@ -100,6 +100,7 @@ internal static class SessionEndpoints
         }
 
         await context.SignInAsync(CookieAuthenticationDefaults.AuthenticationScheme, ShopSignIn.CookieOf(session), new AuthenticationProperties { IsPersistent = true });
+        known.Keep(context, request.SignIn);
         return TypedResults.NoContent();
 
         Task RefuseAsync(string why) => audit.AddAsync(new(AuditEvent.SignInRefused, now, person?.Id, null, address, why), cancel);

@@ -4,6 +4,7 @@ using WiseLoom.Core.Looms;
 using WiseLoom.Core.PowerUp;
 using WiseLoom.Core.Sightings;
 using WiseLoom.Instruments;
+using WiseLoom.Web.Http;
 
 namespace WiseLoom.Web.PowerUp;
 
@@ -18,14 +19,14 @@ internal static class ControllerDesk
     /// <summary>How long triggers are logged for a check, milliseconds.</summary>
     private const int LogMs = 3000;
 
-    /// <summary>A controller by its name; null when the shop has none of that name.</summary>
-    internal static IController? Find(PowerUpTemplate template, string? name) =>
-        template.Controllers.FirstOrDefault(c => c.Name == name) is { } address ? new ControllerLine(address.Host, address.Port) : null;
+    /// <summary>A controller by its name; null when the shop has none of that name, or none that may answer where it is entered.</summary>
+    internal static async Task<IController?> FindAsync(InstrumentNetworks networks, PowerUpTemplate template, string? name, CancellationToken cancel) =>
+        template.Controllers.FirstOrDefault(c => c.Name == name) is { } entered && await networks.FindAsync(entered.Host, entered.Port, cancel) is (null, var address) ? new ControllerLine(address, entered.Port) : null;
 
     /// <summary>Asks a controller for a check; where an engine is simulated behind it, the check is done there by hand.</summary>
-    internal static async Task<SaidByController> DoAsync(PowerUpTemplate template, string? name, Loom loom, PowerUpPlan plan, double ambientC, PowerUpCheck check, CancellationToken cancel)
+    internal static async Task<SaidByController> DoAsync(InstrumentNetworks networks, PowerUpTemplate template, string? name, Loom loom, PowerUpPlan plan, double ambientC, PowerUpCheck check, CancellationToken cancel)
     {
-        if (Find(template, name) is not { } controller)
+        if (await FindAsync(networks, template, name, cancel) is not { } controller)
         {
             return new(null, [], [], name is null ? "Say what was seen, or choose the controller that is asked." : $"The shop has no controller ‘{name}’ any more.");
         }

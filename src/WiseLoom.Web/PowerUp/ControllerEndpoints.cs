@@ -61,9 +61,9 @@ internal static class ControllerEndpoints
     }
 
     private static async Task<Results<ServerSentEventsResult<ImmutableArray<LiveValue>>, ProblemHttpResult>> LiveAsync(
-        long id, string controller, ClaimsPrincipal user, JobStore jobs, LimitStore limits, PageStreams streams, HttpContext context, CancellationToken cancel) =>
+        long id, string controller, ClaimsPrincipal user, JobStore jobs, LimitStore limits, InstrumentNetworks networks, PageStreams streams, HttpContext context, CancellationToken cancel) =>
         await jobs.FindAsync(id, cancel) is null ? Refusal.NotFound("job")
-        : ControllerDesk.Find((await limits.LatestAsync(cancel)).Limits.PowerUp, controller) is not { } line ? Refusal.NotFound("controller")
+        : await ControllerDesk.FindAsync(networks, (await limits.LatestAsync(cancel)).Limits.PowerUp, controller, cancel) is not { } line ? Refusal.NotFound("controller")
         : streams.Open(user, context, "live", end => FollowAsync(line, end));
 
     /// <summary>Live values until the controller falls silent: the page is told by the end of its stream, and asks again.</summary>
@@ -89,8 +89,8 @@ internal static class ControllerEndpoints
     }
 
     private static async Task<Results<Ok<CodesView>, ProblemHttpResult>> CodesAsync(
-        long id, string controller, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, CancellationToken cancel) =>
-        await WithAsync(id, controller, jobs, ledger, limits, plans, async (line, planned) =>
+        long id, string controller, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, CancellationToken cancel) =>
+        await WithAsync(id, controller, jobs, ledger, limits, plans, networks, async (line, planned) =>
         {
             var stored = await line.CodesAsync(cancel);
             var expected = ExpectedCodes.Of(planned.Open.Run.Loom, planned.Plan.Fit, planned.Open.Run.Loom.AmbientC);
@@ -100,7 +100,7 @@ internal static class ControllerEndpoints
         }, cancel);
 
     private static async Task<Results<Ok<ImmutableArray<SettingRowView>>, ProblemHttpResult>> SettingsAsync(
-        long id, string? controller, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, CancellationToken cancel)
+        long id, string? controller, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, CancellationToken cancel)
     {
         if (await PowerUpEndpoints.PlannedAsync(id, jobs, ledger, limits, plans, cancel) is not { } planned)
         {
@@ -109,7 +109,7 @@ internal static class ControllerEndpoints
 
         var sheet = SettingsSheet.Of(planned.Open.Run.Loom);
         ImmutableDictionary<string, ControllerSetting>? reported = null;
-        if (ControllerDesk.Find(planned.Template, controller) is { } line)
+        if (await ControllerDesk.FindAsync(networks, planned.Template, controller, cancel) is { } line)
         {
             try
             {
@@ -127,19 +127,19 @@ internal static class ControllerEndpoints
     }
 
     private static async Task<Results<Ok<TriggerLogView>, ProblemHttpResult>> LogAsync(
-        long id, string controller, int ms, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, CancellationToken cancel) => ms is < 100 or > 10_000
+        long id, string controller, int ms, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, CancellationToken cancel) => ms is < 100 or > 10_000
         ? Refusal.Field("/ms", "A log is 100 to 10,000 ms long.")
-        : await WithAsync(id, controller, jobs, ledger, limits, plans, async (line, planned) => Judged(planned.Open.Run.Loom, await line.LogAsync(ms, cancel)), cancel);
+        : await WithAsync(id, controller, jobs, ledger, limits, plans, networks, async (line, planned) => Judged(planned.Open.Run.Loom, await line.LogAsync(ms, cancel)), cancel);
 
     private static async Task<Results<Ok<DrivenView>, ProblemHttpResult>> DriveAsync(
-        long id, DriveRequest request, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, HttpContext context, CancellationToken cancel)
+        long id, DriveRequest request, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, HttpContext context, CancellationToken cancel)
     {
         if (request.Times is < 1 or > MostTimes || request.OnMs is < 1 or > MostMs || request.OffMs is < 0 or > MostMs)
         {
             return Refusal.Field("/times", $"An output is driven 1 to {MostTimes} times, each on for 1 to {MostMs:#,0} and off for 0 to {MostMs:#,0} ms.");
         }
 
-        return await WithAsync(id, request.Controller, jobs, ledger, limits, plans, async (line, planned) =>
+        return await WithAsync(id, request.Controller, jobs, ledger, limits, plans, networks, async (line, planned) =>
         {
             if (planned.Plan.Checks.FirstOrDefault(c => c.Id == request.Check) is not { Output: { } output } check)
             {
@@ -167,15 +167,15 @@ internal static class ControllerEndpoints
         }, cancel);
     }
 
-    private static async Task<Results<Ok<ControllerNamed>, ProblemHttpResult>> StopAsync(long id, ControllerNamed request, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, CancellationToken cancel) =>
-        await WithAsync(id, request.Controller, jobs, ledger, limits, plans, async (line, _) =>
+    private static async Task<Results<Ok<ControllerNamed>, ProblemHttpResult>> StopAsync(long id, ControllerNamed request, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, CancellationToken cancel) =>
+        await WithAsync(id, request.Controller, jobs, ledger, limits, plans, networks, async (line, _) =>
         {
             await line.StopAsync(cancel);
             return request;
         }, cancel);
 
-    private static async Task<Results<Ok<ControllerNamed>, ProblemHttpResult>> PutAsync(long id, string check, ControllerNamed request, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, CancellationToken cancel) =>
-        await WithAsync(id, request.Controller, jobs, ledger, limits, plans, async (line, planned) =>
+    private static async Task<Results<Ok<ControllerNamed>, ProblemHttpResult>> PutAsync(long id, string check, ControllerNamed request, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, CancellationToken cancel) =>
+        await WithAsync(id, request.Controller, jobs, ledger, limits, plans, networks, async (line, planned) =>
         {
             var put = planned.Plan.Checks.FirstOrDefault(c => c.Id == check) ?? throw new ControllerException("This power-up has no such check.");
             if (put.Output is not null && PowerUpEndpoints.Locked(planned.Open.Run, put) is { } locked)
@@ -192,14 +192,14 @@ internal static class ControllerEndpoints
         }, cancel);
 
     private static async Task<Results<Ok<T>, ProblemHttpResult>> WithAsync<T>(
-        long id, string? controller, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, Func<IController, (OpenRun Open, PowerUpPlan Plan, PowerUpTemplate Template), Task<T>> ask, CancellationToken cancel)
+        long id, string? controller, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, Func<IController, (OpenRun Open, PowerUpPlan Plan, PowerUpTemplate Template), Task<T>> ask, CancellationToken cancel)
     {
         if (await PowerUpEndpoints.PlannedAsync(id, jobs, ledger, limits, plans, cancel) is not { } planned)
         {
             return Refusal.NotFound("power-up");
         }
 
-        if (ControllerDesk.Find(planned.Template, controller) is not { } line)
+        if (await ControllerDesk.FindAsync(networks, planned.Template, controller, cancel) is not { } line)
         {
             return Refusal.Field("/controller", "The shop has no controller of this name.");
         }

@@ -115,7 +115,7 @@ internal static class PowerUpEndpoints
     }
 
     private static async Task<Results<Ok<CheckAnsweredView>, ProblemHttpResult>> AnswerAsync(
-        long id, CheckAnswerRequest request, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, TimeProvider clock, CancellationToken cancel)
+        long id, CheckAnswerRequest request, ClaimsPrincipal user, JobStore jobs, RunLedger ledger, LimitStore limits, PowerUpPlans plans, InstrumentNetworks networks, TimeProvider clock, CancellationToken cancel)
     {
         if (await PlannedAsync(id, jobs, ledger, limits, plans, cancel) is not { } planned)
         {
@@ -142,7 +142,7 @@ internal static class PowerUpEndpoints
         var (given, findings, besides) = (request.Answer, request.Note, ImmutableArray<Core.Sightings.Sighting>.Empty);
         if (given is null)
         {
-            var said = await ControllerDesk.DoAsync(planned.Template, request.Controller, run.Loom, planned.Plan, loom.AmbientC, check, cancel);
+            var said = await ControllerDesk.DoAsync(networks, planned.Template, request.Controller, run.Loom, planned.Plan, loom.AmbientC, check, cancel);
             if (said.Wrong is { } trouble)
             {
                 return Refusal.Conflict(trouble, "urn:wise-loom:controller");

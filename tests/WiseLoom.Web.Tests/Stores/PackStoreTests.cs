@@ -27,7 +27,7 @@ public sealed class PackStoreTests(Shelf shelf) : IClassFixture<Shelf>
         var (job, revision, run) = await shelf.JobWithRunAsync();
         var id = (await Packs.SignAsync(Pack(job, run, revision, 1, pdf: [1, 2, 3]), Cancel)).ShouldNotBeNull();
         var pack = (await Packs.OfJobAsync(job, Cancel)).ShouldHaveSingleItem();
-        (pack.Id, pack.JobId, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, pack.Share).ShouldBe(
+        (pack.Id, pack.JobId, pack.Version, pack.Changes, pack.SignedBy, pack.SignedAt, pack.HasPdf, pack.SharedUntil).ShouldBe(
             (id, job, 1, "changes of 1", "Ada Quill", Shelf.Noon, true, null));
         (await Packs.HtmlAsync(id, Cancel)).ShouldBe("<body>ü</body>");
         (await Packs.JsonAsync(id, Cancel)).ShouldBe("""{"pack": 1}""");
@@ -96,15 +96,30 @@ public sealed class PackStoreTests(Shelf shelf) : IClassFixture<Shelf>
     {
         var id = await SignedAsync();
         var (first, second) = (new string('a', 40), new string('b', 40));
-        await Packs.ShareAsync(id, first, shelf.Ada.Id, Cancel);
-        await Task.WhenAll(Enumerable.Range(0, 4).Select(n => Packs.ShareAsync(id, $"{second[1..]}{n}", shelf.Ada.Id, Cancel)));
-        (await Packs.FindAsync(id, Cancel))!.Share.ShouldBe(first);
+        await Packs.ShareAsync(id, first, shelf.Ada.Id, 730, Cancel);
         (await Packs.BySharedTokenAsync(first, Cancel))!.Id.ShouldBe(id);
-        (await Packs.BySharedTokenAsync($"{second[1..]}0", Cancel)).ShouldBeNull();
-        await Packs.WithdrawAsync(id, Cancel);
+        ((await Packs.FindAsync(id, Cancel))!.SharedUntil!.Value - DateTimeOffset.UtcNow).TotalDays.ShouldBe(730, 0.1);
+        await Task.WhenAll(Enumerable.Range(0, 4).Select(n => Packs.ShareAsync(id, $"{second[1..]}{n}", shelf.Ada.Id, 1, Cancel)));
         (await Packs.BySharedTokenAsync(first, Cancel)).ShouldBeNull();
-        (await Packs.FindAsync(id, Cancel))!.Share.ShouldBeNull();
-        await Packs.ShareAsync(id, second, shelf.Ada.Id, Cancel);
+        var open = new List<int>();
+        for (var n = 0; n < 4; n++)
+        {
+            if (await Packs.BySharedTokenAsync($"{second[1..]}{n}", Cancel) is not null)
+            {
+                open.Add(n);
+            }
+        }
+
+        open.ShouldHaveSingleItem("of four at once one is out");
+        await Packs.RenewAsync(id, 10, Cancel);
+        ((await Packs.FindAsync(id, Cancel))!.SharedUntil!.Value - DateTimeOffset.UtcNow).TotalDays.ShouldBe(10, 0.1);
+        await Packs.RenewAsync(id, -1, Cancel);
+        (await Packs.BySharedTokenAsync($"{second[1..]}{open[0]}", Cancel)).ShouldBeNull("it has expired");
+        (await Packs.FindAsync(id, Cancel))!.SharedUntil.ShouldBeNull();
+        await Packs.WithdrawAsync(id, Cancel);
+        await Packs.RenewAsync(id, 10, Cancel);
+        (await Packs.FindAsync(id, Cancel))!.SharedUntil.ShouldBeNull("what is withdrawn is not renewed");
+        await Packs.ShareAsync(id, second, shelf.Ada.Id, 730, Cancel);
         (await Packs.BySharedTokenAsync(second, Cancel))!.Id.ShouldBe(id);
         (await Packs.BySharedTokenAsync(first, Cancel)).ShouldBeNull("a withdrawn link does not come back");
     }

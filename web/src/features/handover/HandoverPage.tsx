@@ -153,7 +153,12 @@ function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas[
     mutationFn: () => given(api.DELETE('/api/packs/{id}/share', { params: { path: { id: pack.id } } })),
     onSuccess: done,
   });
-  const link = pack.share && new URL(pack.share, location.origin).href;
+  const renew = useMutation({
+    mutationFn: () => given(api.POST('/api/packs/{id}/share/renew', { params: { path: { id: pack.id } } })),
+    onSuccess: done,
+  });
+  // The link is told once: only its hash is kept.
+  const link = share.data?.share && pack.sharedUntil ? new URL(share.data.share, location.origin).href : null;
   return (
     <article className="space-y-3 border-2 border-edge bg-card p-4">
       <div className="flex flex-wrap items-baseline justify-between gap-2">
@@ -185,33 +190,45 @@ function Pack({ job, pack, mayShare }: { job: Schemas['JobView']; pack: Schemas[
             </a>
           ))}
       </p>
-      {link ? (
+      {link && (
         <div className="space-y-2">
           <p>
-            Anyone with this link reads the pack, without an account:{' '}
+            Anyone with this link reads the pack, without an account. Copy it now: it is not shown again.{' '}
             <a className="font-mono break-all underline" href={link} target="_blank" rel="noreferrer">
               {link}
             </a>
           </p>
-          <div className="flex gap-3">
-            <Button onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
-              {copied ? 'Copied' : 'Copy the link'}
-            </Button>
-            {mayShare && (
+          <Button onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
+            {copied ? 'Copied' : 'Copy the link'}
+          </Button>
+        </div>
+      )}
+      {pack.sharedUntil && <p>A link to this pack is out. It ends on {pack.sharedUntil.slice(0, 10)}.</p>}
+      {mayShare && (
+        <div className="flex flex-wrap gap-3">
+          {pack.sharedUntil && (
+            <>
               <Button changes onClick={() => withdraw.mutate()} disabled={withdraw.isPending}>
                 Withdraw the link
               </Button>
-            )}
-          </div>
-        </div>
-      ) : (
-        mayShare && (
-          <Button changes onClick={() => share.mutate()} disabled={share.isPending}>
-            Make a share link
+              <Button changes onClick={() => renew.mutate()} disabled={renew.isPending}>
+                Renew it
+              </Button>
+            </>
+          )}
+          <Button
+            changes
+            onClick={() => {
+              setCopied(false);
+              share.mutate();
+            }}
+            disabled={share.isPending}
+          >
+            {pack.sharedUntil ? 'Make another link instead' : 'Make a share link'}
           </Button>
-        )
+        </div>
       )}
-      <ErrorNotice error={share.error ?? withdraw.error} />
+      <ErrorNotice error={share.error ?? withdraw.error ?? renew.error} />
     </article>
   );
 }

@@ -1,11 +1,12 @@
 import { useState } from 'react';
-import { Field, Select } from '../../ui/Controls';
+import { Field, Input, Select } from '../../ui/Controls';
 
 /** Labels for the connectors, to be printed from the browser at their own size. */
 export function LabelPanel({ job }: { job: number }) {
   const [kind, setKind] = useState('flag');
   const [paper, setPaper] = useState('a4');
   const [which, setWhich] = useState('');
+  const [link, setLink] = useState('');
   return (
     <section aria-labelledby="labels" className="space-y-3 border-2 border-edge bg-card p-4">
       <h2 id="labels" className="text-xl font-bold">
@@ -34,9 +35,12 @@ export function LabelPanel({ job }: { job: number }) {
           </Select>
         </Field>
       </div>
+      <Field label="Share link that the codes lead to" hint="Leave it out for codes with plain text.">
+        <Input value={link} onChange={(e) => setLink(e.target.value)} />
+      </Field>
       <a
         className="inline-block min-h-6 font-bold underline"
-        href={`/api/jobs/${job}/labels?kind=${kind}&paper=${paper}${which && `&which=${which}`}`}
+        href={`/api/jobs/${job}/labels?kind=${kind}&paper=${paper}${which && `&which=${which}`}${link && `&link=${encodeURIComponent(link)}`}`}
         target="_blank"
         rel="noreferrer"
       >

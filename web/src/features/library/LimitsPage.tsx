@@ -13,6 +13,7 @@ import {
   cable,
   copper,
   differences,
+  links,
   numbersOf,
   shown,
   written,
@@ -140,6 +141,10 @@ function Form({ stored }: { stored: View }) {
         <div className="space-y-6">
           {table('carries')}
           {table('forces')}
+          <section aria-label="Links to packs" className="space-y-3">
+            <h2 className="text-xl font-bold">Links to packs</h2>
+            {list(links)}
+          </section>
           <PackTemplate
             sections={stored.packSections}
             pack={mine.pack}

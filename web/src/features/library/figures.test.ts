@@ -6,6 +6,7 @@ const limits = {
   pack: { leftOut: ['how'], paper: 'a4' as const },
   bench: { mostSkipped: 0.05, thorough: true, pulls: false, looks: false },
   steadySeconds: 0.6,
+  shareDays: 730,
   knownLinkOhms: 1,
   powerUp: {
     school: 'bench',

@@ -54,6 +54,16 @@ export const bench: Figure[] = [
   },
 ];
 
+export const links: Figure[] = [
+  {
+    at: '/shareDays',
+    label: 'A share link leads to its pack for',
+    unit: 'days',
+    times: 1,
+    of: (v) => v.shareDays ?? 0,
+  },
+];
+
 export const cable: Figure[] = [
   { at: '/cable/feedDrop', label: 'A feed may lose', unit: '% of supply', times: 100, of: (v) => v.cable.feedDrop },
   {
@@ -145,7 +155,7 @@ export type TableName = keyof typeof tables;
 export const shown = (figure: Figure, of: Limits) => String(Number((figure.of(of) * figure.times).toPrecision(6)));
 
 export const written = (limits: Limits): Written => ({
-  figures: new Map([...copper, ...bench, ...cable].map((f) => [f.at, shown(f, limits)])),
+  figures: new Map([...copper, ...bench, ...cable, ...links].map((f) => [f.at, shown(f, limits)])),
   insulation: String(limits.cable.insulationC),
   power: {
     school: limits.powerUp?.school ?? 'bench',
@@ -182,6 +192,7 @@ export function numbersOf({ figures, insulation, power, asks, pack, tables: of }
       secondsDry: number(power.secondsDry),
       controllers: power.controllers.map((c) => ({ name: c.name, host: c.host, port: number(c.port) })),
     },
+    shareDays: whole(number(figures.get('/shareDays'))),
     steadySeconds: number(figures.get('/steadySeconds')),
     knownLinkOhms: number(figures.get('/knownLinkOhms')),
     copper: {
@@ -212,7 +223,7 @@ export function differences(theirs: Written, mine: Written): string[] {
   const told = (label: string, a: string | undefined, b: string | undefined) =>
     a === b ? [] : [`${label}: theirs ${a ?? 'nothing'}, yours ${b ?? 'nothing'}`];
   return [
-    ...[...copper, ...bench, ...cable].flatMap((f) =>
+    ...[...copper, ...bench, ...cable, ...links].flatMap((f) =>
       told(`${f.label}, ${f.unit}`, theirs.figures.get(f.at), mine.figures.get(f.at)),
     ),
     ...told('Insulation for, °C', theirs.insulation, mine.insulation),
