@@ -96,8 +96,7 @@ internal static class HandoverEndpoints
             ? [new("not-tested", job.RevisionId is null ? "The job has no loom yet." : "This revision of the loom has not been on the bench.", [], null, null, null)]
             : HoldView.Of(current.Run);
         // Worked out beside the page; the first look at a revision does not wait for it.
-        var working = current is null ? null : shelf.OfAsync(current.Head.RevisionId, current.Run.Loom, Language.Of(job.Language));
-        var papers = working is { IsCompletedSuccessfully: true } ? await working : null;
+        var papers = current is null ? null : shelf.Soon(current.Head.RevisionId, current.Run.Loom, Language.Of(job.Language));
         return TypedResults.Ok(new HandoverView(
             holds,
             holds.IsEmpty,

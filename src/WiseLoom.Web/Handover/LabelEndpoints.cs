@@ -29,7 +29,7 @@ internal static class LabelEndpoints
 
         var language = Language.Of(job.Language);
         using var spoken = Words.In(language);
-        var papers = await shelf.OfAsync(revision, loom, language);
+        var papers = await shelf.OfAsync(revision, loom, language, cancel);
         context.Response.Headers.ContentSecurityPolicy = SheetPolicy;
         return Results.Content(FuseCard.Render(loom, papers?.Fuses ?? []), "text/html; charset=utf-8");
     }

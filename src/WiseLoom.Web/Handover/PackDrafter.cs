@@ -28,7 +28,7 @@ internal sealed class PackDrafter(PackStore packs, RunLedger ledger, PaperShelf 
         var loom = open.Run.Loom;
         var head = new PackHead(job.Id, job.Customer, job.Machine, loom.Name, loom.Revision, (job.PackVersion ?? 0) + 1, changes, signer, at, open.Head.Meter.Name) { Language = job.Language };
         var box = await BoxAsync(job.Id, cancel);
-        return PackModel.Of(head, open.Run, await ledger.RecordAsync(open, cancel), await papers.OfAsync(open.Head.RevisionId, loom, Language.Of(job.Language))) with
+        return PackModel.Of(head, open.Run, await ledger.RecordAsync(open, cancel), await papers.OfAsync(open.Head.RevisionId, loom, Language.Of(job.Language), cancel)) with
         {
             LeftOut = (await limits.LatestAsync(cancel)).Limits.Pack.LeftOut,
             Questions = await QuestionsAsync(job.Id, cancel),
