@@ -18,7 +18,9 @@ run_tests() {
   say "Running the commands that README and docs show …"
   check_shown_commands
   suite tests/WiseLoom.Core.Tests
-  suite tests/WiseLoom.Web.Tests
+  WISELOOM_SAMPLES=$work suite tests/WiseLoom.Web.Tests
+  check "pack.json is as its schema says" node scripts/validate.mjs docs/formats/pack.schema.json "$work/out/pack.json" "$work/signed-pack.json"
+  check "record.json is as its schema says" node scripts/validate.mjs docs/formats/record.schema.json "$work/record.json"
   install_npm tests/e2e
   check "the end-to-end tests' code is in order" npm --prefix tests/e2e run --silent check
   browser
