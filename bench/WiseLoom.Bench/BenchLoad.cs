@@ -24,16 +24,17 @@ internal static class BenchLoad
         {
             await AnswersAsync(address);
             // One after the other: the same name at eight doors at once would be braked.
-            var people = new Person[Benches];
+            var people = new BenchPerson[Benches];
             for (var i = 0; i < Benches; i++)
             {
-                people[i] = await Person.AtAsync(address);
+                people[i] = await BenchPerson.AtAsync(address);
             }
 
             await WarmAsync(people);
             var (job, run, steps) = await RunOfAsync(people[0]);
             await MeasureAsync(app, people, run, steps);
             Report("  the database's own rate: one row a commit, eight writers", null, "a second", await InsertRateAsync(database));
+            await BesideMatrixAsync(people, run, steps);
             await ListAsync(people[0], database, job);
         }
         finally
@@ -46,7 +47,7 @@ internal static class BenchLoad
     }
 
     /// <summary>Another run, so that the application is measured as it is after a morning's work and not while it compiles itself.</summary>
-    private static async Task WarmAsync(Person[] people)
+    private static async Task WarmAsync(BenchPerson[] people)
     {
         var (_, run, steps) = await RunOfAsync(people[0]);
         await Task.WhenAll(people.Select(async person =>
@@ -58,7 +59,7 @@ internal static class BenchLoad
         }));
     }
 
-    private static async Task MeasureAsync(Process app, Person[] people, long run, int steps)
+    private static async Task MeasureAsync(Process app, BenchPerson[] people, long run, int steps)
     {
         for (var i = 0; i < Before; i++)
         {
@@ -107,6 +108,37 @@ internal static class BenchLoad
         Report("  processor of the application for each reading", 1.5, "ms", (app.TotalProcessorTime - processor).TotalMilliseconds / all.Count);
     }
 
+    /// <summary>One bench measures while two others lay out the matrix of a large loom again and again.</summary>
+    private static async Task BesideMatrixAsync(BenchPerson[] people, long run, int steps)
+    {
+        var (_, large, _) = await RunOfAsync(people[1], GeneratedLoom.File(2000, 3000, 1));
+        using var enough = new CancellationTokenSource();
+        var laid = 0;
+        var others = people[1..3].Select(person => Task.Run(async () =>
+        {
+            while (!enough.IsCancellationRequested)
+            {
+                await person.ReadAsync($"/api/runs/{large}/matrix");
+                Interlocked.Increment(ref laid);
+            }
+        })).ToArray();
+        var times = new List<double>();
+        var clock = Stopwatch.StartNew();
+        for (var i = 0; i < 400; i++)
+        {
+            var due = TimeSpan.FromSeconds((double)i / PerSecond);
+            await Task.Delay(due > clock.Elapsed ? due - clock.Elapsed : TimeSpan.Zero);
+            var sent = clock.Elapsed;
+            await people[0].TakeAsync(run, 1 + (i % steps), i);
+            times.Add((clock.Elapsed - sent).TotalMilliseconds);
+        }
+
+        await enough.CancelAsync();
+        await Task.WhenAll(others);
+        Report($"a reading beside {laid} matrices of 3,000 wires, 95 of 100", 100, "ms", times.Order().ElementAt(379));
+        Report("  the slowest of all", null, "ms", times.Max());
+    }
+
     /// <summary>The same disk, the same server: how many rows it can make durable, one at a time, from eight connections.</summary>
     private static async Task<double> InsertRateAsync(string database)
     {
@@ -132,7 +164,7 @@ internal static class BenchLoad
         return counts.Sum() / clock.Elapsed.TotalSeconds;
     }
 
-    private static async Task ListAsync(Person person, string database, long job)
+    private static async Task ListAsync(BenchPerson person, string database, long job)
     {
         await using var source = NpgsqlDataSource.Create(database);
         await using (var fill = source.CreateCommand($"""
@@ -168,11 +200,11 @@ internal static class BenchLoad
         Report($"  all {seen:#,0} of them, page by page", null, "ms", whole.Elapsed.TotalMilliseconds);
     }
 
-    /// <summary>A job with a loom whose plan has some 200 steps.</summary>
-    private static async Task<(long Job, long Run, int Steps)> RunOfAsync(Person person)
+    /// <summary>A job with a loom, and its run; without a file one whose plan has some 200 steps.</summary>
+    private static async Task<(long Job, long Run, int Steps)> RunOfAsync(BenchPerson person, byte[]? file = null)
     {
         var job = (await person.PostAsync("/api/jobs", new { customer = "Hollow Lane Orchards", machine = "Tower fan", promised = (string?)null, assignedId = (string?)null, waitingFor = (string?)null })).GetProperty("id").GetInt64();
-        await person.PostAsync($"/api/jobs/{job}/loom?after=0", JsonSerializer.Deserialize<JsonElement>(GeneratedLoom.File(120, 140, 1)));
+        await person.PostAsync($"/api/jobs/{job}/loom?after=0", JsonSerializer.Deserialize<JsonElement>(file ?? GeneratedLoom.File(120, 140, 1)));
         var run = await person.PostAsync($"/api/jobs/{job}/runs", new { meterId = 1, isolation = "neighbours", carryOver = false });
         return (job, run.GetProperty("id").GetInt64(), run.GetProperty("steps").GetInt32());
     }
@@ -220,53 +252,4 @@ internal static class BenchLoad
     private static void Report(string what, double? must, string unit, double got) => Console.WriteLine(string.Create(
         CultureInfo.InvariantCulture,
         $"{what,-62} {(must is { } m ? $"< {m:0.#} {unit}" : "-"),12} {$"{got:0.##} {unit}",12}{(must is { } limit && got >= limit ? "   MISSED" : "")}"));
-
-    /// <summary>Somebody at a bench with a session of their own.</summary>
-    private sealed class Person(HttpClient client)
-    {
-        private string token = "";
-        private Guid id;
-
-        internal static async Task<Person> AtAsync(Uri address)
-        {
-            var person = new Person(new HttpClient(new SocketsHttpHandler { CookieContainer = new() }) { BaseAddress = address });
-            await person.LookAsync();
-            (await person.SendAsync("/api/session", new { signIn = "mira", password = "copper-and-crimp" })).EnsureSuccessStatusCode();
-            await person.LookAsync();
-            return person;
-        }
-
-        internal async Task TakeAsync(long run, int step, int n)
-        {
-            var reading = new { key = Guid.CreateVersion7(), step, ohms = 0.04 + (n % 10 * 0.001), overRange = false, fromMeter = true, takenAt = DateTimeOffset.UtcNow, seen = 0 };
-            var answer = await PostAsync($"/api/runs/{run}/readings", new { takenBy = id, readings = new[] { reading } });
-            if (answer.GetProperty("stored").GetArrayLength() != 1)
-            {
-                throw new InvalidOperationException($"A reading was not stored: {answer}");
-            }
-        }
-
-        internal async Task<JsonElement> PostAsync(string path, object body)
-        {
-            using var answer = await SendAsync(path, body);
-            answer.EnsureSuccessStatusCode();
-            return await answer.Content.ReadFromJsonAsync<JsonElement>();
-        }
-
-        internal Task<JsonElement> ReadAsync(string path) => client.GetFromJsonAsync<JsonElement>(new Uri(path, UriKind.Relative));
-
-        private async Task<HttpResponseMessage> SendAsync(string path, object body)
-        {
-            using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = JsonContent.Create(body) };
-            request.Headers.Add("X-Wise-Loom-Token", token);
-            return await client.SendAsync(request);
-        }
-
-        private async Task LookAsync()
-        {
-            var session = await ReadAsync("/api/session");
-            token = session.GetProperty("token").GetString()!;
-            id = session.GetProperty("person") is { ValueKind: JsonValueKind.Object } person ? person.GetProperty("id").GetGuid() : Guid.Empty;
-        }
-    }
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Electrical;
@@ -13,6 +14,8 @@ public readonly record struct GraphEdge(int From, int To, OhmRange Ohm, string L
 /// <remarks>Parts into nets: two nodes are in one net exactly when metal joins them.</remarks>
 public sealed class WireGraph
 {
+    private static readonly ConditionalWeakTable<Loom, WireGraph> Found = [];
+
     private readonly Dictionary<string, int> indexOf;
     private readonly int[] netOf;
 
@@ -43,7 +46,8 @@ public sealed class WireGraph
     public static WireGraph Of(Loom loom, double ambientC, CopperTolerance tolerance) => Begin(loom, ambientC, tolerance).Done();
 
     /// <summary>What metal joins; its resistances are those of nominal copper at 20 °C and are not meant to be judged by.</summary>
-    public static WireGraph Topology(Loom loom) => Of(loom, 20, CopperTolerance.Usual);
+    /// <remarks>Found once for each loom, and kept as long as the loom is.</remarks>
+    public static WireGraph Topology(Loom loom) => Found.GetValue(loom, static l => Of(l, 20, CopperTolerance.Usual));
 
     /// <summary>The wires of a loom, ready for more to be added.</summary>
     internal static Builder Begin(Loom loom, double ambientC, CopperTolerance tolerance)
