@@ -34,8 +34,8 @@ internal static class BenchLoad
             var (job, run, steps) = await RunOfAsync(people[0]);
             await MeasureAsync(app, people, run, steps);
             Report("  the database's own rate: one row a commit, eight writers", null, "a second", await InsertRateAsync(database));
-            await BesideMatrixAsync(people, run, steps);
             await ListAsync(people[0], database, job);
+            await BesideMatrixAsync(people, run, steps);
         }
         finally
         {
