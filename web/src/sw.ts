@@ -2,7 +2,7 @@
 import { cleanupOutdatedCaches, createHandlerBoundToURL, precacheAndRoute } from 'workbox-precaching';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { NetworkFirst } from 'workbox-strategies';
-import { isKept, keptCache, keptHeader, secondsBeforeKept } from './api/kept';
+import { dropIfForgotten, isKept, keptCache, keptHeader, secondsBeforeKept } from './api/kept';
 
 declare const self: ServiceWorkerGlobalScope;
 
@@ -21,6 +21,12 @@ registerRoute(
     networkTimeoutSeconds: secondsBeforeKept,
     plugins: [
       {
+        handlerWillStart: ({ state }) => {
+          if (state) state.began = Date.now();
+          return Promise.resolve();
+        },
+        // What was asked for before somebody signed out is not kept after it.
+        cacheDidUpdate: ({ request, state }) => dropIfForgotten(new URL(request.url).pathname, state?.began as number),
         // A server whose database is away knows no more than one that does not answer.
         fetchDidSucceed: ({ response }) =>
           response.status >= 500

@@ -54,7 +54,11 @@ test('a page that is loaded anew without a server goes on measuring, says since 
 
     // What was kept is one person's: nothing of it is left when she signs out.
     await page.getByRole('button', { name: 'Sign out' }).click();
-    await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Sign in', exact: true })).toBeVisible();
+    await expect.poll(() => page.evaluate(async () => {
+      const kept = await (await caches.open('wise-loom-kept')).keys();
+      return kept.map((k) => new URL(k.url).pathname);
+    })).toEqual(['/api/session']);
     await shop.kill();
     await page.reload();
     await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { forgetKept, isKept, keepInstead, keptCache } from './kept';
+import { dropIfForgotten, forgetKept, isKept, keepInstead, keptCache } from './kept';
 
 /** Caches as a browser has them, as far as they are used here. */
 function browserCaches() {
@@ -8,11 +8,12 @@ function browserCaches() {
     const held = all.get(name) ?? new Map<string, Response>();
     all.set(name, held);
     return Promise.resolve({
-      match: (path: string) => Promise.resolve(held.get(path)),
+      match: (path: string) => Promise.resolve(held.get(path)?.clone()),
       put: (path: string, response: Response) => {
         held.set(path, response);
         return Promise.resolve();
       },
+      delete: (path: string) => Promise.resolve(held.delete(path)),
     });
   };
   return { all, open, delete: (name: string) => Promise.resolve(all.delete(name)) };
@@ -51,7 +52,24 @@ describe('what is kept for a time without a server', () => {
     vi.stubGlobal('caches', faked);
     await faked.open(keptCache);
     await forgetKept();
-    expect(faked.all.size).toBe(0);
+    expect(faked.all.has(keptCache)).toBe(false);
+  });
+
+  it('drops an answer that was asked for before everything was forgotten, and no later one', async () => {
+    const faked = browserCaches();
+    vi.stubGlobal('caches', faked);
+    const before = Date.now();
+    await dropIfForgotten('/api/session', before);
+    await forgetKept();
+    const kept = await faked.open(keptCache);
+    for (const [began, stays] of [
+      [before, false],
+      [Date.now() + 1, true],
+    ] as const) {
+      await kept.put('/api/session', new Response('{}'));
+      await dropIfForgotten('/api/session', began);
+      expect((await kept.match('/api/session')) !== undefined).toBe(stays);
+    }
   });
 
   it('does nothing where a browser keeps nothing', async () => {

@@ -19,9 +19,25 @@ const kept = [
 
 export const isKept = (path: string) => kept.some((k) => k.test(path));
 
-/** Forgets everything that was kept: it is one person's. */
+/** Says when everything was forgotten last, so that an answer asked for before is not kept after it. */
+const forgottenCache = 'wise-loom-forgotten';
+const forgottenAt = '/forgotten';
+
+/** Forgets everything that was kept: it is one person's. An answer that is still under way is dropped by `dropIfForgotten`. */
 export async function forgetKept() {
-  if ('caches' in globalThis) await caches.delete(keptCache).catch(() => false);
+  if (!('caches' in globalThis)) return;
+  try {
+    await (await caches.open(forgottenCache)).put(forgottenAt, new Response(String(Date.now())));
+    await caches.delete(keptCache);
+  } catch {
+    // Storage is refused: nothing was kept.
+  }
+}
+
+/** Takes an answer out again that was asked for (`began`, in ms) before everything was forgotten, and kept only after it. */
+export async function dropIfForgotten(path: string, began: number) {
+  const said = await (await caches.open(forgottenCache)).match(forgottenAt);
+  if (said && Number(await said.text()) >= began) await (await caches.open(keptCache)).delete(path);
 }
 
 /** Keeps what a page knows by now in place of what the server said when it was asked. */

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { api, given } from '../api/client';
 import { forgetKept } from '../api/kept';
+import { keys } from '../api/keys';
 import { useSession } from '../features/session/useSession';
 import { Alone } from './Alone';
 import { AtWork } from './AtWork';
@@ -101,7 +102,9 @@ function Person({ pushed }: { pushed: boolean }) {
     mutationFn: () => given(api.DELETE('/api/session')),
     onSuccess: async () => {
       await forgetKept();
-      await client.resetQueries();
+      // Who is signed in comes first: the page is gone then, and asks for nothing that a stranger is refused.
+      await client.resetQueries({ queryKey: keys.session, exact: true });
+      client.removeQueries({ predicate: (query) => query.queryKey[0] !== keys.session[0] });
     },
   });
   return (
