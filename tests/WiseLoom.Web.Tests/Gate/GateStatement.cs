@@ -204,6 +204,9 @@ internal sealed class GateStatement(IReadOnlyList<RawRun> runs, IReadOnlyList<Ra
         var checks = terms["checks"]!.AsArray().Where(c => (int)c!["stage"]! == stage).Select(c => $"{c!["id"]}").ToList();
         return checks.Count > 0
             ? checks.TrueForAll(c => Of("answer").Any(a => IsBefore(a) && a.Text("check") == c && (bool)a.Body["passed"]!))
-            : terms["vacant"]!.AsArray().Any(v => (int)v! == stage);
+            : terms["vacant"]!.AsArray().Any(v => (int)v! == stage) && !HadSomething(run, stage);
     }
+
+    /// <summary>Whether a stage had something to look at on any bench that this drawing was on: what is fitted does not empty it.</summary>
+    private bool HadSomething(int run, int stage) => Of("power-up").Any(p => runs[p.Run].Revision == runs[run].Revision && p.Body["terms"]!["checks"]!.AsArray().Any(c => (int)c!["stage"]! == stage));
 }

@@ -189,8 +189,8 @@ export function StartRun({
       {standing && (
         <Notice tone="mind">
           <p>
-            <b>This sets a run aside.</b> {standing.text} Its readings stay in the record; nothing more can be added to
-            it.
+            <b>This sets a run aside.</b> {standing.text} Its readings stay in the record, and what it found holds until
+            it is proven. Nothing more can be added to it.
           </p>
           <label className="mt-2 flex min-h-11 cursor-pointer items-center gap-3 font-bold">
             <input
