@@ -120,3 +120,19 @@ open_throwaway_database() {
   export WISELOOM_TEST_DB="Host=127.0.0.1;Port=$port;$schema_login;Database=postgres"
   export WISELOOM_TEST_APP_DB="Host=127.0.0.1;Port=$port;$app_login;Database=postgres"
 }
+
+# make_example: the example shop once, in a database that tests copy: WISELOOM_TEST_TEMPLATE names it.
+make_example() {
+  say "Making the example shop that the tests copy …"
+  local log=$work/example.log app
+  WISELOOM_DB=${WISELOOM_TEST_APP_DB/Database=postgres/Database=example} WISELOOM_MIGRATIONS_DB=${WISELOOM_TEST_DB/Database=postgres/Database=example} \
+    WISELOOM_SECRET=$(printf '7%.0s' {1..64}) WISELOOM_DEMO=$root/demo ASPNETCORE_URLS=http://127.0.0.1:$(free_port) dotnet "$web" >"$log" 2>&1 &
+  app=$!
+  until grep -q 'Application started' "$log"; do
+    kill -0 "$app" 2>/dev/null || { cat "$log" >&2; fail "the example shop could not be made."; }
+    sleep 0.2
+  done
+  kill -9 "$app"
+  wait "$app" 2>/dev/null || true
+  export WISELOOM_TEST_TEMPLATE=example
+}

@@ -34,7 +34,7 @@ internal sealed class Bench
 
     /// <summary>The plan of a loom with the usual tolerance, at its own temperature.</summary>
     internal static TestPlan Plan(Loom loom, Isolation isolation, Meter? meter = null, LoadInHand? load = null) =>
-        Planner.Plan(loom, PlanTerms.Usual(meter ?? Meter.BenchFourWire, isolation, loom.AmbientC, CopperTolerance.Usual) with { Load = load });
+        Known.Plan(loom, isolation, meter ?? Meter.BenchFourWire, load);
 
     /// <summary>The same plan with its steps down the pinout, the joined ones first: for tests that are about the run, not the order.</summary>
     internal static TestPlan Sorted(TestPlan plan) =>

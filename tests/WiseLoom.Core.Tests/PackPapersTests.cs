@@ -147,7 +147,7 @@ public sealed class PackPapersTests
     [Fact]
     public void A_switch_that_is_left_off_is_told_as_missed_and_not_as_nothing()
     {
-        var left = PackPapers.Of(Looms.WorkLaunch, 20, TestContext.Current.CancellationToken)!.LeftOff.ToDictionary(l => l.Connector, l => l.Computed);
+        var left = Known.Papers(Looms.WorkLaunch)!.LeftOff.ToDictionary(l => l.Connector, l => l.Computed);
         left["STOP"].ShouldBe("Stop button tells the controller nothing.");
         left["DIAG"].ShouldBe("Nobody notices it at once.");
         left["R-BAT"].ShouldStartWith("Nothing at all");

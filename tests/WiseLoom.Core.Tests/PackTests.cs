@@ -115,7 +115,7 @@ public sealed class PackTests
     [Fact]
     public void What_the_customer_connects_is_told_by_what_it_is()
     {
-        var connects = Papers(Looms.FrostFan).Connects.ToDictionary(c => c.Pin);
+        var connects = Known.Papers(Looms.FrostFan)!.Connects.ToDictionary(c => c.Pin);
         connects["R-BAT:1"].Is.ShouldStartWith("constant feed");
         connects["R-BAT:1"].FuseAmps.ShouldBe(40, "as the test with the fewest leads says");
         connects["CUST:2"].Is.ShouldBe("ignition feed: must stay up while cranking");
@@ -129,7 +129,7 @@ public sealed class PackTests
     [InlineData("Starter solenoid pulls", "while cranking")]
     public void How_it_works_goes_from_the_battery_to_ground(string name, string holds)
     {
-        var how = Papers(Looms.FrostFan).How.Single(h => h.Name == name);
+        var how = Known.Papers(Looms.FrostFan)!.How.Single(h => h.Name == name);
         how.Sentence.ShouldContain(holds, Case.Insensitive);
         how.Way.Length.ShouldBeGreaterThan(3);
     }
@@ -137,7 +137,7 @@ public sealed class PackTests
     [Fact]
     public void Plugs_of_one_housing_within_reach_are_told_with_what_happens()
     {
-        var mixed = Papers(Looms.FrostFan).MixUps;
+        var mixed = Known.Papers(Looms.FrostFan)!.MixUps;
         mixed.Length.ShouldBeInRange(1, MixUp.Most);
         mixed.ShouldAllBe(m => m.ApartMm <= MixUp.ReachMm && m.Does.Length > 0);
         mixed.Single(m => m is { One: "INJ1", Other: "INJ5" }).Does.ShouldContain("when it is the other’s turn");
@@ -148,9 +148,9 @@ public sealed class PackTests
     public void A_sentence_of_the_shop_that_names_what_goes_on_working_is_pointed_out()
     {
         var connectors = Looms.FrostFan.Connectors.Select(c => c.Ref == "IDLE" ? c with { IfLeftOff = "The fuel pump stops." } : c);
-        var left = Papers(Looms.FrostFan with { Connectors = [.. connectors] }).LeftOff;
+        var left = Known.Papers(Looms.FrostFan with { Connectors = [.. connectors] })!.LeftOff;
         left.Single(l => l.Connector == "IDLE").Contradicts.ShouldBe("It names Fuel pump, which goes on working by the drawing.");
-        Papers(Looms.FrostFan).LeftOff.ShouldAllBe(l => l.Contradicts == null);
+        Known.Papers(Looms.FrostFan)!.LeftOff.ShouldAllBe(l => l.Contradicts == null);
     }
 
     [Fact]
@@ -193,7 +193,7 @@ public sealed class PackTests
     [Fact]
     public async Task The_card_of_fuses_shows_each_where_it_sits_with_its_rating()
     {
-        var page = await ReadAsync(FuseCard.Render(Looms.FrostFan, Papers(Looms.FrostFan).Fuses));
+        var page = await ReadAsync(FuseCard.Render(Looms.FrostFan, Known.Papers(Looms.FrostFan)!.Fuses));
         var fuses = Looms.FrostFan.Devices.Where(d => d.Model is FuseModel).ToList();
         page.QuerySelectorAll(".lid").Length.ShouldBe(1, "coil drivers are no boxes of fuses");
         page.QuerySelectorAll(".lid g").Select(g => g.QuerySelector("title")!.TextContent).ShouldContain("Idle valve fuse");
@@ -282,22 +282,12 @@ public sealed class PackTests
         stops[0].Pins.Single(p => p.Cavity == "7").Kind.ShouldBe("empty");
     }
 
-    private static readonly Dictionary<Loom, PackPapers> Known = [];
-
-    private static PackPapers Papers(Loom loom)
-    {
-        lock (Known)
-        {
-            return Known.TryGetValue(loom, out var known) ? known : Known[loom] = PackPapers.Of(loom, 20)!;
-        }
-    }
-
     private static PackModel Pack(Loom loom, string changes = "", bool papers = false)
     {
         var plan = Bench.Plan(loom, Isolation.Neighbours);
         var bench = new Bench(loom, plan).All(Verdict.Pass);
         var head = new PackHead(7, "Hollow Lane Orchards", "Tower fan 2", loom.Name, loom.Revision, 1, changes, "Ada Quill", At, "Bench meter");
-        return PackModel.Of(head, bench.Run, bench.Record(), papers ? Papers(loom) : null);
+        return PackModel.Of(head, bench.Run, bench.Record(), papers ? Known.Papers(loom) : null);
     }
 
     private static async Task<IDocument> ReadAsync(string html) =>

@@ -93,7 +93,7 @@ public sealed partial class WordsTests
     public void What_was_said_in_one_language_does_not_stay_in_the_next()
     {
         var loom = Looms.WorkLaunch;
-        var before = PackPapers.Of(loom, 20, TestContext.Current.CancellationToken)!;
+        var before = Known.Papers(loom)!;
         German(loom).ShouldContain("Der Anlasser tut nichts");
         var after = PackPapers.Of(loom, 20, TestContext.Current.CancellationToken)!;
         after.Symptoms.Select(s => s.Title).ShouldBe(before.Symptoms.Select(s => s.Title));

@@ -257,7 +257,7 @@ public sealed class AccountTests(Shop shop)
     [Fact]
     public async Task Without_the_example_world_its_people_stay_outside_and_the_first_lead_is_made_with_the_terminals_code()
     {
-        await using var shown = new Shop();
+        await using var shown = await Shop.OpenAsync();
         await shown.LeadAsync();
         await using var hidden = shown.WithWebHostBuilder(b => b.UseSetting("WISELOOM_DEMO", ""));
         var stranger = await Visitor.AtAsync(hidden.CreateClient(new() { AllowAutoRedirect = false }));

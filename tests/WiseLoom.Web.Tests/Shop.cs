@@ -25,11 +25,30 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
 
     public static string DemoFolder => Path.Combine(AppContext.BaseDirectory, "demo");
 
-    /// <summary>Starts the application once, before the first test asks for it.</summary>
-    public ValueTask InitializeAsync()
+    /// <summary>How much is tried: for each change, or before a release (<c>./wise-loom test --deep</c>).</summary>
+    public static int Effort(int usual, int deep) => Environment.GetEnvironmentVariable("WISELOOM_DEEP") is "1" ? deep : usual;
+
+    /// <summary>Starts the application once, before the first test asks for it, on a copy of the example shop where one was made.</summary>
+    public async ValueTask InitializeAsync()
     {
+        if (Environment.GetEnvironmentVariable("WISELOOM_TEST_TEMPLATE") is { Length: > 0 } template)
+        {
+            await using var server = NpgsqlDataSource.Create(TestServerConnection);
+            var quote = new NpgsqlCommandBuilder();
+            await using var copy = server.CreateCommand($"create database {quote.QuoteIdentifier(new NpgsqlConnectionStringBuilder(Database).Database!)} template {quote.QuoteIdentifier(template)}");
+            copy.CommandTimeout = Patience;
+            await copy.ExecuteNonQueryAsync();
+        }
+
         Server.PreserveExecutionContext = false;
-        return ValueTask.CompletedTask;
+    }
+
+    /// <summary>A shop for one test alone.</summary>
+    public static async Task<Shop> OpenAsync()
+    {
+        var shop = new Shop();
+        await shop.InitializeAsync();
+        return shop;
     }
 
     protected override void ConfigureWebHost(IWebHostBuilder builder)

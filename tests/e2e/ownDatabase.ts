@@ -1,7 +1,8 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { fileURLToPath } from 'node:url';
+import { query } from './psql.ts';
 import { freePorts } from './server.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
@@ -46,14 +47,7 @@ export class OwnDatabase {
 
   /** Rows of one column. */
   query(name: string, sql: string): string[] {
-    const psql = execFileSync('bash', ['-c', 'ls -d /usr/lib/postgresql/*/bin | sort -V | tail -n 1'], { encoding: 'utf8' }).trim();
-    return execFileSync(`${psql}/psql`, ['-h', '127.0.0.1', '-p', String(this.port), '-U', 'wiseloom_schema', '-d', name, '-Atc', sql], {
-      encoding: 'utf8',
-      maxBuffer: 1 << 28,
-      env: { ...process.env, PGPASSWORD: this.password() },
-    })
-      .split('\n')
-      .filter(Boolean);
+    return query(this.connection(name), sql);
   }
 
   private password(): string {

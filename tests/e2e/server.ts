@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { createServer, type AddressInfo } from 'node:net';
 import { fileURLToPath } from 'node:url';
+import { copyExample } from './psql.ts';
 
 const root = fileURLToPath(new URL('../../', import.meta.url));
 const cli = `${root}src/WiseLoom.Cli/bin/Release/net10.0/WiseLoom.Cli.dll`;
@@ -88,6 +89,8 @@ export class ShopServer {
       shop.run(cli, 'stand-in', 'meter', '--loom', 'demo/frost-fan.json', '--faults', 'demo/frost-fan.faults.json', '--port', String(standIns), '--seed', '5'),
       shop.run(cli, 'stand-in', 'meter', '--loom', 'demo/work-launch.json', '--faults', 'demo/work-launch.faults.json', '--port', String(standIns + 1), '--seed', '8'),
     ];
+    // Who leaves out the example world begins with nothing.
+    if (!('WISELOOM_DEMO' in extra)) copyExample(named(schema));
     await shop.start().catch(async (error: unknown) => {
       await shop.close();
       throw error;
