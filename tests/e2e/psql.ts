@@ -20,11 +20,18 @@ export function query(connection: string, sql: string): string[] {
     .filter(Boolean);
 }
 
-/** Makes a database as a copy of the example shop, where the tests made one. */
+/** Makes a database as a copy of the example shop, where the tests made one; from server to server by a dump. */
 export function copyExample(connection: string) {
-  const example = process.env.WISELOOM_TEST_TEMPLATE;
+  const { WISELOOM_TEST_TEMPLATE: example, WISELOOM_TEST_DB: made = '' } = process.env;
   if (!example) return;
   const quoted = (name: string) => `"${name.replaceAll('"', '""')}"`;
-  const { database } = parts(connection);
-  query(connection.replace(/Database=[^;]*/, 'Database=postgres'), `create database ${quoted(database)} template ${quoted(example)}`);
+  const [to, from] = [parts(connection), parts(made)];
+  const server = connection.replace(/Database=[^;]*/, 'Database=postgres');
+  if (to.port === from.port) {
+    query(server, `create database ${quoted(to.database)} template ${quoted(example)}`);
+    return;
+  }
+  query(server, `create database ${quoted(to.database)}`);
+  const dump = execFileSync(`${bin()}/pg_dump`, ['-h', from.host, '-p', from.port, '-U', from.user, example], { maxBuffer: 1 << 28, env: { ...process.env, PGPASSWORD: from.password } });
+  execFileSync(`${bin()}/psql`, ['-h', to.host, '-p', to.port, '-U', to.user, '-d', to.database, '-qX', '-v', 'ON_ERROR_STOP=1'], { input: dump, stdio: ['pipe', 'ignore', 'inherit'], env: { ...process.env, PGPASSWORD: to.password } });
 }

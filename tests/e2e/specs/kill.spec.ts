@@ -2,18 +2,21 @@ import { expect, test } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { demoFile } from '../hands.ts';
 import { OwnDatabase } from '../ownDatabase.ts';
+import { copyExample } from '../psql.ts';
 import { ShopServer } from '../server.ts';
 import { Client } from '../client.ts';
 import { readFileSync } from 'node:fs';
 
-const wanted = 10_000;
-const kills = 10;
+const deep = process.env.WISELOOM_DEEP === '1';
+const wanted = deep ? 10_000 : 1_500;
+const kills = deep ? 10 : 2;
 const batch = 10;
 
 /** Application and database are killed in turn, without warning, while four people measure through two processes. */
 test('what was acknowledged is there, once, under its own name, whatever was killed meanwhile', async () => {
   test.setTimeout(600_000);
   const database = await OwnDatabase.make();
+  copyExample(database.connection('shop'));
   const shops = [await ShopServer.beside(database.connection('shop')), await ShopServer.beside(database.connection('shop'))];
   try {
     const lead = await Client.signIn(shops[0]!.url, 'ada');
