@@ -7,7 +7,7 @@ const most = 0.1;
 const tests = `${copy}/tests/WiseLoom.Core.Tests`;
 const run = (command, ...args) => spawnSync(command, args, { cwd: copy, encoding: 'utf8', maxBuffer: 1 << 28, timeout: 600_000, killSignal: 'SIGKILL' });
 const build = (project) => run('dotnet', 'build', project, '-c', 'Release', '-v', 'quiet', '--nologo', '-p:RunAnalyzersDuringBuild=false', '-p:TreatWarningsAsErrors=false');
-const fails = (classes) => run('dotnet', `${tests}/bin/Release/net10.0/WiseLoom.Core.Tests.dll`, '-noColor', '-stopOnFail', 'on', ...classes.flatMap((c) => ['-class', `*.${c}`]));
+const fails = (classes) => run('dotnet', `${tests}/bin/Release/net10.0/WiseLoom.Core.Tests.dll`, '-noColor', '-stopOnFail', ...classes.flatMap((c) => ['-class', `*.${c}`]));
 
 const all = JSON.parse(readFileSync(`${copy}/bench/mutants.json`, 'utf8')).filter((m) => m.name.includes(part));
 const first = build(tests);

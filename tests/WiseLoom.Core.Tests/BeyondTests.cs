@@ -135,12 +135,33 @@ public sealed class BeyondTests
     }
 
     [Theory]
+    [InlineData(0.14, 18)]
+    [InlineData(0.22, 28)]
+    [InlineData(0.35, 40)]
+    [InlineData(0.75, 85)]
+    [InlineData(1, 108)]
+    [InlineData(1.5, 150)]
+    [InlineData(2.5, 230)]
+    [InlineData(4, 310)]
+    [InlineData(6, 360)]
+    [InlineData(10, 380)]
     [InlineData(0.5, 60)]
     [InlineData(0.6, 60)] // Between two rows: what the smaller one must hold.
     [InlineData(16, 380)]
     [InlineData(0.07, 9)] // Below the first row: in proportion.
     [InlineData(0.5176, 60)] // Gauge 20.
     public void The_usual_table_says_what_a_section_must_hold(double mm2, double newtons) => PullTable.Usual.Least(mm2).ShouldBe(newtons, 1e-9);
+
+    [Theory]
+    [InlineData(1, 1)]
+    [InlineData(4, 1)]
+    [InlineData(5, 2)]
+    [InlineData(20, 2)]
+    [InlineData(21, 3)]
+    [InlineData(100, 3)]
+    [InlineData(101, 5)]
+    [InlineData(2000, 5)]
+    public void A_lot_needs_as_many_samples_as_its_size_asks_for(int lot, int samples) => PullTable.Usual.Samples(lot).ShouldBe(samples);
 
     [Fact]
     public void Larger_lots_never_need_fewer_samples() => Gen.Int[1, 3000].Sample(lot =>

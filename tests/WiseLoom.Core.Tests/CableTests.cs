@@ -31,6 +31,13 @@ public sealed class CableTests
     public void A_fuse_larger_than_the_wire_behind_it_is_named() =>
         Report(fuseAmps: 30, loadOhms: 12).Flags.ShouldContain(f => f.About == "fuse" && f.Sentence.Contains("larger than W2 behind it can carry: 1 mm² carries 14.0 A"));
 
+    [Theory]
+    [InlineData(13.5, false)]
+    [InlineData(14.5, true)]
+    [InlineData(20, true)]
+    public void A_fuse_may_be_as_large_as_the_wire_carries_and_no_larger(double amps, bool named) =>
+        Report(amps, loadOhms: 12).Flags.Any(f => f.Sentence.Contains("can carry")).ShouldBe(named);
+
     [Fact]
     public void A_load_near_its_fuses_rating_is_named() =>
         Report(fuseAmps: 5, loadOhms: 2.7).Flags.ShouldContain(f => f.About == "fuse" && f.Sentence.Contains("more than 80% of its rating"));

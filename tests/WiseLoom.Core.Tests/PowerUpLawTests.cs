@@ -67,6 +67,24 @@ public sealed class PowerUpLawTests
         },
         iter: 12);
 
+    /// <summary>4 % of the supply, 12 % while it cranks, the meter's 1 % and 20 mV; for a current its load's own ohms and a clamp's 3 % and 2 mA too.</summary>
+    [Fact]
+    public void A_range_is_as_wide_as_supply_parts_and_meter_and_no_wider()
+    {
+        var loom = new BenchLoom().Battery("""{ "volts": 12.6, "startVolts": 10, "runningVolts": 14 }""").Wire("BAT", "P").Wire("GND", "Q")
+            .Device("lamp", "resistor", """{ "1": "P", "2": "Q" }""", """{ "ohm": { "min": 9.5, "nominal": 10, "max": 10.5 }, "use": "lamp" }""").Loom();
+        var bench = new PowerUpBench(loom, BenchFit.AsDrawn, 20, School.Vehicle);
+        ExpectedRange Volts(KeyPosition key) => bench.Volts(bench.Still(key, []), new("P", "1"))!.Value;
+        var (on, start) = (Volts(KeyPosition.On), Volts(KeyPosition.Start));
+        (on.Max / on.Nominal).ShouldBeInRange(1.05, 1.055);
+        (on.Min / on.Nominal).ShouldBeInRange(0.945, 0.95);
+        (start.Max / start.Nominal).ShouldBeInRange(1.13, 1.135);
+        (start.Min / start.Nominal).ShouldBeInRange(0.865, 0.875);
+        var amps = bench.Amps(bench.Still(KeyPosition.On, []), new("P", "1"))!.Value;
+        (amps.Max / amps.Nominal).ShouldBe(1.04 / 0.95 * 1.03, 0.01);
+        (amps.Min / amps.Nominal).ShouldBe(0.96 / 1.05 * 0.97, 0.01);
+    }
+
     [Fact]
     public void The_minimum_to_run_is_minimal_tried_against_all_smaller_sets() => Generated.Sample(
         x =>

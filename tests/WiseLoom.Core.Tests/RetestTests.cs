@@ -30,6 +30,43 @@ public sealed class RetestTests
         Retest.Of(loom, plan, ["S1"], []).Select(n => plan.Steps[n - 1]).Count(s => s is ContinuityStep).ShouldBe(2);
     }
 
+    /// <summary>What lies along the way of a wire, and splices that sit close together, are near as well as the next cavity.</summary>
+    [Fact]
+    public void A_twisted_wire_and_a_splice_close_by_are_held_against_what_was_mended()
+    {
+        var twisted = Looms.Json("A:1-B:1", "A:5-B:5", "A:8-B:8");
+        foreach (var i in new[] { 0, 1 })
+        {
+            twisted["wires"]![i]!["group"] = "pair";
+        }
+
+        Against(Looms.Read(twisted.ToJsonString()).Loom!, "W1").ShouldBe([("1", "5")]);
+
+        var spliced = Looms.Json("A:1-S1", "S1-B:1", "A:5-S2", "S2-B:5", "A:8-S3", "S3-B:8");
+        foreach (var (i, mm) in new[] { (0, 100), (1, 130), (2, 900) })
+        {
+            (spliced["splices"]![i]!["branch"], spliced["splices"]![i]!["atMm"]) = ("trunk", mm);
+        }
+
+        Against(Looms.Read(spliced.ToJsonString()).Loom!, "S1").ShouldBe([("1", "5")]);
+        Retest.Of(Looms.Read(spliced.ToJsonString()).Loom!, Bench.Plan(Looms.Read(spliced.ToJsonString()).Loom!, Isolation.Neighbours), ["S1"], []).Length.ShouldBe(2);
+    }
+
+    /// <summary>Hands on a splice were on every wire that ends in it, and so in both of their plugs.</summary>
+    [Theory]
+    [InlineData("A:1-S1", "S1-B:1")]
+    [InlineData("S1-A:1", "B:1-S1")]
+    public void A_remade_splice_is_held_against_what_stands_beside_each_of_its_wires(string one, string other) =>
+        Against(Looms.Of(one, other, "A:2-C:1", "B:2-D:5"), "S1").Count().ShouldBe(2);
+
+    /// <summary>Pairs of circuits, by their cavities, that a fix at one place has held against each other again.</summary>
+    private static IEnumerable<(string, string)> Against(Loom loom, string place)
+    {
+        var plan = Bench.Plan(loom, Isolation.Neighbours);
+        return Retest.Of(loom, plan, [place], []).Select(n => plan.Steps[n - 1]).OfType<IsolationStep>()
+            .Select(s => string.CompareOrdinal(s.Black.Cavity, s.Red!.Value.Cavity) < 0 ? (s.Black.Cavity, s.Red!.Value.Cavity) : (s.Red!.Value.Cavity, s.Black.Cavity));
+    }
+
     /// <summary>A thorough plan holds all nets but one against the others. Hands on that one are proven by the nets beside it.</summary>
     [Fact]
     public void Hands_on_the_net_that_has_no_step_against_all_others_are_retested_by_its_neighbours()

@@ -156,12 +156,71 @@ public sealed class RevisionTests
         opened.Count.ShouldBeInRange(2, 20);
     }
 
+    /// <summary>Hands were in A:2. The circuits in A:1 and A:3 are as they were, and both stand beside it: that they are apart is measured again.</summary>
+    [Fact]
+    public void Two_circuits_beside_the_hand_are_held_apart_again()
+    {
+        var document = Looms.Json("A:1-B:1", "A:2-C:1", "A:3-B:2", "D:1-E:1", "D:2-E:2");
+        var loom = Looms.Read(document.ToJsonString()).Loom!;
+        var run = new Bench(loom, Bench.Plan(loom, Isolation.Neighbours)).All(Verdict.Pass).Run;
+        document["wires"]![1]!["lengthMm"] = 1500;
+        var now = Looms.Read(document.ToJsonString()).Loom!;
+        var plan = Reworked(run, now, Isolation.Neighbours);
+        var carried = CarriedProof.Of(run, now, plan).Steps.Select(s => s.Step).ToHashSet();
+        var apart = plan.Steps.OfType<IsolationStep>().ToLookup(s => s.Black.Connector is "D" or "E", s => carried.Contains(s.Number));
+        apart[true].ShouldBe([true]);
+        apart[false].ShouldAllBe(c => !c);
+        apart[false].Count().ShouldBe(3);
+    }
+
     [Fact]
     public void Any_change_opens_isolation_against_all_others()
     {
         var proof = Carry(d => d["wires"]![2]!["lengthMm"] = 2222, Isolation.Thorough);
         var plan = Proven(Isolation.Thorough).Plan;
         proof.Steps.ShouldAllBe(s => plan.Steps[s.FromStep - 1] is ContinuityStep);
+    }
+
+    [Theory]
+    [InlineData("colour", "\"GN\"")]
+    [InlineData("mm2", "0.75")]
+    [InlineData("lengthMm", "1200")]
+    public void Another_wire_is_measured_again(string field, string value)
+    {
+        var document = Looms.Json("A:1-B:1", "A:5-C:1");
+        var loom = Looms.Read(document.ToJsonString()).Loom!;
+        var run = new Bench(loom, Bench.Plan(loom, Isolation.Neighbours)).All(Verdict.Pass).Run;
+        document["wires"]![0]![field] = JsonNode.Parse(value);
+        var now = Looms.Read(document.ToJsonString()).Loom!;
+        var plan = Reworked(run, now, Isolation.Neighbours);
+        CarriedProof.Of(run, now, plan).Steps.Select(s => plan.Steps[s.Step - 1].Black.Connector).ShouldAllBe(c => c != "B");
+        CarriedProof.Of(run, now, plan).Steps.ShouldHaveSingleItem();
+    }
+
+    [Theory]
+    [InlineData(35, 0)]
+    [InlineData(20, 0.02)]
+    public void Another_temperature_or_other_limits_of_the_shop_prove_nothing(double ambientC, double wider)
+    {
+        var loom = Looms.Of("A:1-B:1", "A:5-C:1");
+        var run = new Bench(loom, Bench.Plan(loom, Isolation.Neighbours)).All(Verdict.Pass).Run;
+        var terms = PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, ambientC, CopperTolerance.Usual with { LengthShare = CopperTolerance.Usual.LengthShare + wider });
+        var proof = CarriedProof.Of(run, loom, Planner.Plan(loom, terms));
+        proof.Steps.ShouldBeEmpty();
+        proof.Reasons.ShouldHaveSingleItem().ShouldContain("at another temperature or by other limits");
+        CarriedProof.Pairs(run, loom, terms).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void What_was_not_measured_is_not_proven_and_one_against_all_proves_no_neighbours()
+    {
+        var loom = Looms.Of("A:1-B:1", "A:2-C:1", "A:3-D:1");
+        var plan = Bench.Plan(loom, Isolation.Thorough);
+        CarriedProof.Of(new Bench(loom, plan).Run, loom, plan).Steps.ShouldBeEmpty();
+        var measured = new Bench(loom, plan).All(Verdict.Pass).Run;
+        var terms = PlanTerms.Usual(Meter.BenchFourWire, Isolation.Neighbours, 20, CopperTolerance.Usual);
+        CarriedProof.Pairs(measured, loom, terms).Length.ShouldBe(3);
+        CarriedProof.Pairs(measured, loom, terms with { Isolation = Isolation.Thorough }).Length.ShouldBe(5);
     }
 
     [Fact]

@@ -30,6 +30,20 @@ public sealed class SteadyReadingTests
         Watch(By(Meter.HandTwoWire), (0, 0.4), (0.3, 0.5), (0.6, 0.4)).ShouldBe(new Reading(0.4));
     }
 
+    /// <summary>Two looks differ by two touches, a step of the last digit and the meter's share of the value at most.</summary>
+    [Fact]
+    public void Steady_is_within_the_meters_own_noise_and_no_wider() => Gen.Select(Gen.OneOfConst(Meter.HandTwoWire, Meter.BenchFourWire), Gen.Double[-1, 4]).Sample((meter, decade) =>
+    {
+        var ohms = Math.Pow(10, decade);
+        var range = meter.RangeFor(ohms);
+        var noise = (2 * meter.TouchOhms) + range.ResolutionOhms + (range.Percent / 100 * ohms);
+        if (meter.RangeFor(ohms + (2 * noise)) == range)
+        {
+            Watch(By(meter), (0, ohms), (0.6, ohms + (0.95 * noise))).ShouldBe(new Reading(ohms));
+            Watch(By(meter), (0, ohms), (0.6, ohms + (1.2 * noise))).ShouldBeNull();
+        }
+    }, iter: 200);
+
     [Fact]
     public void A_needle_that_still_moves_starts_the_time_again() =>
         Watch(By(Meter.HandTwoWire), (0, 90), (0.3, 30), (0.5, 4), (0.7, 0.4), (1.2, 0.4), (1.29, 0.4)).ShouldBeNull();

@@ -106,6 +106,48 @@ public sealed class SymptomTests
         Fan.Value.Table.Symptoms.Single(s => s.Id == symptom).Suspects.ShouldContain(s => s.Break.Id == broken);
 
     [Fact]
+    public void What_is_met_often_and_looked_at_quickly_comes_first_and_shares_make_one()
+    {
+        foreach (var (effects, table, _) in new[] { Fan.Value, Launch.Value })
+        {
+            foreach (var symptom in table.Symptoms)
+            {
+                symptom.Suspects.Select(s => s.Share / s.Break.Minutes(effects.Loom)).Zip(symptom.Suspects.Skip(1).Select(s => s.Share / s.Break.Minutes(effects.Loom))).ShouldAllBe(p => p.First >= p.Second * (1 - 1e-12), symptom.Id);
+                symptom.Suspects.Sum(s => s.Share).ShouldBe(1, 1e-9);
+            }
+
+            table.Symptoms.SelectMany(s => s.Suspects).Select(s => s.Check).Where(c => c.ShouldVolts is not null)
+                .ShouldAllBe(c => Math.Abs(c.ShouldVolts!.Value - c.BrokenVolts!.Value) > 0.2 * effects.Loom.SupplyVolts);
+        }
+    }
+
+    /// <summary>By the minutes that a person spends on the way to each cause, by how often it is met: what takes long is asked where it tells more.</summary>
+    [Fact]
+    public void The_guide_spends_few_minutes()
+    {
+        var (all, spent) = (0.0, 0.0);
+        foreach (var start in Fan.Value.Guide.Starts)
+        {
+            Spend(start.Begin, 0);
+        }
+
+        (spent / all).ShouldBeLessThan(4.4);
+
+        void Spend(GuideNode node, double minutes)
+        {
+            foreach (var cause in node.Causes)
+            {
+                (all, spent) = (all + cause.Weight, spent + (minutes * cause.Weight));
+            }
+
+            foreach (var answer in node.Answers)
+            {
+                Spend(answer.Next, minutes + 1 + node.Test!.Minutes);
+            }
+        }
+    }
+
+    [Fact]
     public void Plugs_come_before_wires_and_the_widest_symptoms_first()
     {
         Fan.Value.Table.Symptoms.Take(4).Select(s => s.Id).ShouldBe(["dead", "no-crank", "no-start", "rough"]);

@@ -4,8 +4,22 @@ import { Client } from './client.ts';
 
 export const shopUrl = () => process.env.SHOP_URL ?? '';
 
-/** Signs in as one of the demo shop's people, by the form. */
-export async function signIn(page: Page, who: 'mira' | 'ada' | 'tomas', url = shopUrl()) {
+type Who = 'mira' | 'ada' | 'tomas';
+
+/** The page of one of the example shop's people, with the session that this worker has kept for them; at a shop of its own by the form.
+ *  A test that ends sessions signs in by the form. */
+export async function signIn(page: Page, who: Who, url = shopUrl()) {
+  if (url !== shopUrl()) {
+    await signInByForm(page, who, url);
+    return;
+  }
+  await page.context().addCookies((await Client.signIn(url, who)).storageState().cookies);
+  await page.goto(url);
+  await expect(page.getByRole('button', { name: 'Sign out' })).toBeVisible();
+}
+
+/** Signs in as somebody does who comes to the page. */
+export async function signInByForm(page: Page, who: Who, url = shopUrl()) {
   const passwords = { mira: 'copper-and-crimp', tomas: 'second-row-fifth', ada: 'nothing-left-open' };
   await page.goto(url);
   await page.getByLabel('Name').fill(who);

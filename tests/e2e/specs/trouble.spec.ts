@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { Client } from '../client.ts';
-import { demoFile, newJob, shopUrl, signIn, startRun, startRunWith, stepNumber } from '../hands.ts';
+import { demoFile, newJob, shopUrl, signIn, signInByForm, startRun, startRunWith, stepNumber } from '../hands.ts';
 import { practiceMeter } from '../practice.ts';
 
 interface Recorded {
@@ -60,7 +60,7 @@ test('two tabs of one person: what one takes the other shows, and nothing is sto
 });
 
 test('two people on one browser: what the first left is never sent under the second’s name', async ({ page }) => {
-  await signIn(page, 'mira');
+  await signInByForm(page, 'mira');
   await newJob(page, 'Launch Redshank', demoFile('work-launch.json'));
   await startRun(page);
   const bench = page.url();
@@ -69,14 +69,14 @@ test('two people on one browser: what the first left is never sent under the sec
   await page.getByRole('button', { name: 'Sign out' }).click();
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await page.unroute('**/api/runs/*/readings');
-  await signIn(page, 'tomas');
+  await signInByForm(page, 'tomas');
   await page.goto(bench);
   await expect(page.getByText('1 reading of Mira Solstad waits in this browser.')).toBeVisible();
   await type(page, '31m', 'Saved, Tomas Wren');
   expect((await recorded(page)).map((r) => [r.value, r.by])).toEqual([[0.031, 'Tomas Wren']]);
   await page.getByRole('button', { name: 'Sign out' }).click();
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
-  await signIn(page, 'mira');
+  await signInByForm(page, 'mira');
   await page.goto(bench);
   await expect(page.getByText(/waits in this browser/)).toHaveCount(0);
   await expect
