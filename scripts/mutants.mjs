@@ -6,7 +6,7 @@ const [copy = '', part = ''] = process.argv.slice(2);
 const most = 0.1;
 const tests = `${copy}/tests/WiseLoom.Core.Tests`;
 const run = (command, ...args) => spawnSync(command, args, { cwd: copy, encoding: 'utf8', maxBuffer: 1 << 28, timeout: 600_000, killSignal: 'SIGKILL' });
-const build = (project) => run('dotnet', 'build', project, '-c', 'Release', '-v', 'quiet', '--nologo', '-p:RunAnalyzersDuringBuild=false', '-p:TreatWarningsAsErrors=false');
+const build = (project, ...more) => run('dotnet', 'build', project, ...more, '-c', 'Release', '-v', 'quiet', '--nologo', '-p:UseSharedCompilation=true', '-p:RunAnalyzersDuringBuild=false', '-p:TreatWarningsAsErrors=false');
 const fails = (classes) => run('dotnet', `${tests}/bin/Release/net10.0/WiseLoom.Core.Tests.dll`, '-noColor', '-stopOnFail', ...classes.flatMap((c) => ['-class', `*.${c}`]));
 
 const all = JSON.parse(readFileSync(`${copy}/bench/mutants.json`, 'utf8')).filter((m) => m.name.includes(part));
@@ -20,7 +20,7 @@ for (const { name, file, find, put, tests: classes } of all) {
   const text = readFileSync(`${copy}/${file}`, 'utf8');
   if (text.split(find).length !== 2) throw new Error(`${name}: the text to change stands ${text.split(find).length - 1} times in ${file}.`);
   writeFileSync(`${copy}/${file}`, text.replace(find, () => put));
-  const built = build('src/WiseLoom.Core');
+  const built = build('src/WiseLoom.Core', '--no-restore');
   if (built.status !== 0) throw new Error(`${name} does not compile:\n${built.stdout.slice(-2000)}`);
   copyFileSync(`${copy}/src/WiseLoom.Core/bin/Release/net10.0/WiseLoom.Core.dll`, `${tests}/bin/Release/net10.0/WiseLoom.Core.dll`);
   const { status, stdout } = fails(classes);

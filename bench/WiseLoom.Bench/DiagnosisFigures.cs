@@ -12,7 +12,9 @@ internal static class DiagnosisFigures
 {
     private static readonly (int Nets, double MostMilliseconds, int Cases)[] Sizes = [(25, 100, 200), (120, 100, 60), (1200, 1000, 12)];
 
-    internal static void Print()
+    /// <summary>Prints a row for each loom, meter and number of faults.</summary>
+    /// <param name="deep">All cases, for half an hour; else a sixth of them.</param>
+    internal static void Print(bool deep)
     {
         Console.WriteLine("| loom | meter | isolation | hidden | seeable | first | must | extra, median | mean | ranking, median | 95 of 100 | within | must |");
         Console.WriteLine("| --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- | --- |");
@@ -25,11 +27,13 @@ internal static class DiagnosisFigures
                 var trial = new Trial(loom, Planner.Plan(loom, PlanTerms.Usual(meter, isolation, loom.AmbientC, CopperTolerance.Usual)));
                 foreach (var hidden in new[] { 0, 1, 2 })
                 {
-                    Row(loom, trial, meter, isolation, hidden, hidden == 1 ? cases : Math.Max(10, cases / 3), most);
+                    Row(loom, trial, meter, isolation, hidden, Cases(hidden == 1 ? cases : cases / 3, deep), most);
                 }
             }
         }
     }
+
+    private static int Cases(int all, bool deep) => deep ? Math.Max(10, all) : Math.Max(3, all / 6);
 
     private static void Row(Loom loom, Trial trial, Meter meter, Isolation isolation, int hidden, int count, double most)
     {

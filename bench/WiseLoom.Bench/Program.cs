@@ -27,9 +27,9 @@ if (args is ["loom", var nets, var into])
     return 0;
 }
 
-if (args is ["diagnosis"])
+if (args is ["diagnosis", .. var how])
 {
-    DiagnosisFigures.Print();
+    DiagnosisFigures.Print(how is ["--deep"]);
     return 0;
 }
 

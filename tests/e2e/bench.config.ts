@@ -7,7 +7,7 @@ export default defineConfig({
   outputDir: './results/files',
   workers: 1,
   timeout: 300_000,
-  reporter: 'line',
+  reporter: [['line'], ['./bench/missed.ts']],
   globalSetup: './globalSetup.ts',
   use: browser,
 });

@@ -55,16 +55,18 @@ async function watchChecks(page: Page) {
       const start = performance.now();
       const answer = await send(...what);
       if (what[0] instanceof Request && ['PUT', 'PATCH'].includes(what[0].method)) {
-        const text = answer.text.bind(answer);
         // Read by the page, then the frame that shows what it said, then the task after that frame.
-        answer.text = async () => {
-          const said = await text();
+        const drawn = <T>(said: T) => {
           setTimeout(() => requestAnimationFrame(() => setTimeout(() => {
             checks.push(performance.now() - start);
             window.dispatchEvent(new Event('checked'));
           }, 0)), 0);
           return said;
         };
+        // An answer whose length is known is read in one go, another as text.
+        const [text, json] = [answer.text.bind(answer), answer.json.bind(answer)];
+        answer.text = async () => drawn(await text());
+        answer.json = async () => drawn((await json()) as unknown);
       }
       return answer;
     };
