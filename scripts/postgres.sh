@@ -125,6 +125,7 @@ open_throwaway_database() {
 make_example() {
   say "Making the example shop that the tests copy …"
   local log=$work/example.log app
+  : >"$log"
   WISELOOM_DB=${WISELOOM_TEST_APP_DB/Database=postgres/Database=example} WISELOOM_MIGRATIONS_DB=${WISELOOM_TEST_DB/Database=postgres/Database=example} \
     WISELOOM_SECRET=$(printf '7%.0s' {1..64}) WISELOOM_DEMO=$root/demo ASPNETCORE_URLS=http://127.0.0.1:$(free_port) dotnet "$web" >"$log" 2>&1 &
   app=$!

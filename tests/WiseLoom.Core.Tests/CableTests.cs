@@ -38,6 +38,20 @@ public sealed class CableTests
     public void A_fuse_may_be_as_large_as_the_wire_carries_and_no_larger(double amps, bool named) =>
         Report(amps, loadOhms: 12).Flags.Any(f => f.Sentence.Contains("can carry")).ShouldBe(named);
 
+    /// <summary>The thinnest wire that the fuse's current can go through counts, also behind a closed contact.</summary>
+    [Theory]
+    [InlineData("switch", """{ "1": "C1", "2": "C2" }""", """{ "closedWhen": "pressed" }""")]
+    [InlineData("relay", """{ "contact in": "C1", "contact out": "C2", "coil+": "F2", "coil-": "GND" }""", """{ "coilOhm": 90, "pullInVolts": 7, "dropOutVolts": 2 }""")]
+    public void The_thinnest_wire_behind_a_fuse_is_what_it_must_protect(string kind, string pins, string fields)
+    {
+        var loom = new BenchLoom().Battery().Wire("BAT", "F1").Wire("F2", "C1").Wire("C2", "L1").Wire("L2", "GND")
+            .Device("fuse", "fuse", """{ "1": "F1", "2": "F2" }""", """{ "amps": 20 }""").Device("contact", kind, pins, fields)
+            .Device("load", "resistor", """{ "1": "L1", "2": "L2" }""", """{ "ohm": 12 }""").Loom();
+        double[] mm2 = [6, 6, 0.35, 6];
+        loom = loom with { Wires = [.. loom.Wires.Select((w, i) => w with { Section = Section.FromMm2(mm2[i]) })] };
+        CableReport.Of(loom, LoomStates.For(loom, loom.AmbientC).InAllPositions(withProbes: false)).Flags.ShouldContain(f => f.About == "fuse" && f.Sentence.Contains("larger than W3 behind it"));
+    }
+
     [Fact]
     public void A_load_near_its_fuses_rating_is_named() =>
         Report(fuseAmps: 5, loadOhms: 2.7).Flags.ShouldContain(f => f.About == "fuse" && f.Sentence.Contains("more than 80% of its rating"));

@@ -127,6 +127,49 @@ public sealed class PowerUpLawTests
     }
 
     [Fact]
+    public void A_lamp_between_the_posts_needs_both_and_nothing_more()
+    {
+        var minimum = MinimumToRun.For(Lamp().Loom(), BenchFit.AsDrawn, 20, ["lamp"]);
+        (minimum.Exact, minimum.Feed.Single().At.Connector, minimum.Ground.Single().Connector).ShouldBe((true, "BAT", "GND"));
+    }
+
+    /// <summary>With more places than sets can be tried, one after the other is left out, and what cannot be missed stays.</summary>
+    [Fact]
+    public void Among_very_many_places_the_needed_ones_are_found_by_leaving_out()
+    {
+        var bench = Lamp();
+        for (var i = 0; i < 360; i++)
+        {
+            bench.Wire($"T{i}", $"U{i}");
+            bench.Device($"fuse{i}", "fuse", $$"""{ "1": "U{{i}}", "2": "{{(i % 2 == 0 ? "P" : "Q")}}" }""", """{ "amps": 10 }""");
+        }
+
+        var minimum = MinimumToRun.For(bench.Loom(), BenchFit.AsDrawn, 20, ["lamp"]);
+        (minimum.Exact, minimum.Possible, minimum.Feed.Length, minimum.Ground.Length).ShouldBe((false, true, 1, 1));
+    }
+
+    private static BenchLoom Lamp() => new BenchLoom().Battery().Wire("BAT", "P").Wire("GND", "Q").Device("lamp", "resistor", """{ "1": "P", "2": "Q" }""", """{ "ohm": 10, "use": "lamp" }""");
+
+    [Fact]
+    public void The_fuse_of_an_outside_lead_bears_the_outputs_that_are_driven_and_is_the_next_larger_one()
+    {
+        double[] usual = [0, 1, 2, 3, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 80, 100];
+        var feed = MinimumToRun.ForEngine(Looms.FrostFan, BenchFit.AsDrawn, 20).Feed;
+        feed.ShouldContain(f => f.PeakAmps > 1.05 * f.Amps);
+        feed.ShouldAllBe(f => f.PeakAmps > 0.8 * usual.Last(u => u < f.FuseAmps));
+    }
+
+    /// <summary>Three kelvin at the copper are a hundredth of its ohms.</summary>
+    [Fact]
+    public void The_air_is_known_within_a_few_kelvin()
+    {
+        var loom = new BenchLoom().Battery().Wire("BAT", "P", 60_000).Wire("GND", "Q").Device("lamp", "resistor", """{ "1": "P", "2": "Q" }""", """{ "ohm": 0.1, "use": "lamp" }""").Loom();
+        var bench = new PowerUpBench(loom, BenchFit.AsDrawn, 20, School.Vehicle);
+        var amps = bench.Amps(bench.Still(KeyPosition.On, []), new("P", "1"))!.Value;
+        (amps.Max / amps.Nominal).ShouldBeInRange(1.04 * 1.03, 1.04 * 1.03 * 1.08);
+    }
+
+    [Fact]
     public void What_hangs_on_an_outside_plug_cannot_be_had_while_it_is_off() =>
         MinimumToRun.For(Looms.FrostFan, BenchFit.AsDrawn, 20, ["oil-lamp"]).ShouldSatisfyAllConditions(m => m.Possible.ShouldBeFalse(), m => m.Sentence.ShouldContain("outside plug"));
 

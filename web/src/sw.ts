@@ -26,7 +26,7 @@ registerRoute(
           return Promise.resolve();
         },
         // What was asked for before somebody signed out is not kept after it.
-        cacheDidUpdate: ({ request, state }) => dropIfForgotten(new URL(request.url).pathname, state?.began as number),
+        cacheDidUpdate: ({ request, state }) => dropIfForgotten(request, state?.began as number),
         // A server whose database is away knows no more than one that does not answer.
         fetchDidSucceed: ({ response }) =>
           response.status >= 500

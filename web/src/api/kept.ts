@@ -35,9 +35,9 @@ export async function forgetKept() {
 }
 
 /** Takes an answer out again that was asked for (`began`, in ms) before everything was forgotten, and kept only after it. */
-export async function dropIfForgotten(path: string, began: number) {
+export async function dropIfForgotten(asked: Request | string, began: number) {
   const said = await (await caches.open(forgottenCache)).match(forgottenAt);
-  if (said && Number(await said.text()) >= began) await (await caches.open(keptCache)).delete(path);
+  if (said && Number(await said.text()) >= began) await (await caches.open(keptCache)).delete(asked);
 }
 
 /** Keeps what a page knows by now in place of what the server said when it was asked. */
