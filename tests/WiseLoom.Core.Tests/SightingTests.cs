@@ -218,7 +218,7 @@ public sealed class SightingTests
         state.Functions.ShouldHaveSingleItem().Works.ShouldBeFalse();
     }
 
-    /// <summary>Seeded faults of all kinds that take a function away: what is asked for leads to them.</summary>
+    /// <summary>Seeded faults of all kinds that take a function away: what is asked for leads to them. Long: up to ten rankings over all devices of a launch each.</summary>
     [Theory]
     [InlineData(0, 50)]
     [InlineData(1, 41)]

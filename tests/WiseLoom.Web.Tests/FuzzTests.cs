@@ -23,6 +23,7 @@ public sealed class FuzzTests
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
+    /// <remarks>Long: more than a thousand requests, each answered.</remarks>
     [Fact]
     public async Task Whatever_is_sent_the_answer_is_in_words()
     {

@@ -46,6 +46,7 @@ public sealed class PrinterTests
         (await Task.WhenAll(PrintAsync(printer), PrintAsync(printer))).ShouldAllBe(pdf => IsPdf(pdf));
     }
 
+    /// <remarks>Long: the printer's own patience runs out.</remarks>
     [Fact]
     public async Task A_browser_that_hangs_holds_up_nobody_for_long_and_is_put_down()
     {

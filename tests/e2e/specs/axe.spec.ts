@@ -99,6 +99,7 @@ test('axe finds nothing: sign-in', async ({ browser }) => {
   await page.context().close();
 });
 
+/** Long: several tables of a large draft. */
 test('axe finds nothing: a draft, its tables, completing, devices, families', async ({ page }) => {
   await newJob(page, 'Drafted', demoFile('work-launch.json'));
   await page.goto(page.url().replace(/loom$/, 'draft'));
@@ -118,6 +119,7 @@ test('axe finds nothing: a draft, its tables, completing, devices, families', as
   }
 });
 
+/** Long: one dialog after the other. */
 test('axe finds nothing: the bench, its dialogs, and what waits in the browser', async ({ page }) => {
   await newJob(page, 'Tower fan 9', demoFile('frost-fan.json'));
   await startRun(page);

@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { demoFile, measureAll, measureBeside, measureHere, newJob, signIn, startRun, stepNumber } from '../hands.ts';
 
+/** Long: every step of a whole plan is measured, two faults are found and mended, and a pack is signed and printed. */
 test('a loom with two hidden faults goes from the plan to a pack that a link opens', async ({ page, browser }) => {
   await signIn(page, 'mira');
   await newJob(page, 'Tower fan 7, V8', demoFile('frost-fan.json'));

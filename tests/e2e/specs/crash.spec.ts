@@ -2,6 +2,7 @@ import { expect, test } from '@playwright/test';
 import { demoFile, newJob, signIn, startRun, stepNumber } from '../hands.ts';
 import { ShopServer } from '../server.ts';
 
+/** Long: the server starts twice in the middle of a run. */
 test('a server killed in the middle of a run loses nothing that was shown as saved, and gets the rest by itself', async ({ page }) => {
   const shop = await ShopServer.open('crash', { WISELOOM_CHROMIUM: '/nonexistent' });
   try {

@@ -17,6 +17,7 @@ async function driving(port: number): Promise<boolean> {
   return (JSON.parse(said.toString()) as { ok: { driving: boolean } }).ok.driving;
 }
 
+/** Long: a shop of its own is killed and started again. */
 test('an output that is driven when the server is killed is off at once, and drives again', async () => {
   test.setTimeout(120_000);
   const shop = await ShopServer.open('drive');

@@ -2,6 +2,7 @@ import { expect, test } from '@playwright/test';
 import { measuredLaunch } from '../hands.ts';
 import { practiceMeter } from '../practice.ts';
 
+/** Long: a plan with hidden faults, and a ranking after each reading. */
 test('failing readings become cases; one key after another the ranking is sure; the paper that was wrong becomes a revision', async ({
   page,
 }) => {

@@ -4,6 +4,7 @@ import { demoFile, newJob, shopUrl, signIn, stepNumber } from '../hands.ts';
 
 const picture = fileURLToPath(new URL('../../../docs/screenshots/jobs.png', import.meta.url));
 
+/** Long: the bare plan is measured before anything else is asked for. */
 test('after the bare loom: through devices, a sample, a look with a photo, a fault from what was seen', async ({ page }) => {
   await signIn(page, 'mira');
   await newJob(page, 'Launch Turnstone', demoFile('work-launch.json'));

@@ -3,6 +3,7 @@ import { clean } from '../axe.ts';
 import { demoFile, newJob, paste, shopUrl, signIn, startRun } from '../hands.ts';
 import { readFile } from 'node:fs/promises';
 
+/** Long: every line of two sheets is decided, and three full tables are looked at for accessibility. */
 test('two sheets are merged: like to like by one key, then a decision for the rest, then a draft and its work list', async ({ page }) => {
   await signIn(page, 'mira');
   await newJob(page, 'Tower fan 14', demoFile('frost-fan.json'));
@@ -47,6 +48,7 @@ test('two sheets are merged: like to like by one key, then a decision for the re
   await expect(page.getByText(/No problem/)).toBeVisible();
 });
 
+/** Long: a whole plan is measured before the rework. */
 test('a rework goes through a workbook, shows its changes, and carries over the proof that still holds', async ({ page }) => {
   await signIn(page, 'mira');
   await newJob(page, 'Tower fan 15', demoFile('frost-fan.json'));

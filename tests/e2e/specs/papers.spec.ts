@@ -1,6 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { demoFile, newJob, shopUrl, signIn } from '../hands.ts';
 
+/** Long: papers are worked out in a second language. */
 test('a packing list is kept with the loom, and the customer’s papers speak the language of the job', async ({ page }) => {
   test.setTimeout(120_000);
   await signIn(page, 'ada');

@@ -16,6 +16,7 @@ async function enter(page: Page, name: string, secret = password) {
   await form.getByRole('button', { name: 'Sign in' }).click();
 }
 
+/** Long: several people come in, each in a browser of their own. */
 test('a lead gives access, its owner comes in through the link, and a lead takes it away', async ({ page, browser }) => {
   await signIn(page, 'ada');
   await page.getByRole('link', { name: /Ada Quill|You/ }).click();
@@ -78,6 +79,7 @@ test('a lead gives access, its owner comes in through the link, and a lead takes
   await expect(page.getByRole('row', { name: /Nils Barrow.*Link made by/ })).toBeVisible();
 });
 
+/** Long: a shop of its own. */
 test('who is signed out while typing signs in again over the page, and nothing typed is gone', async ({ page }) => {
   const shop = await ShopServer.open('again', { WISELOOM_CHROMIUM: '/nonexistent' });
   try {
@@ -100,6 +102,7 @@ test('who is signed out while typing signs in again over the page, and nothing t
   }
 });
 
+/** Long: a shop of its own, without the example world. */
 test('a shop without anybody makes its first lead with the code that the terminal shows', async ({ page }) => {
   const shop = await ShopServer.open('first', { WISELOOM_DEMO: '', WISELOOM_CHROMIUM: '/nonexistent' });
   try {

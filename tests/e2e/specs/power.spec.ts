@@ -17,6 +17,7 @@ async function begun(page: Page, machine: string, school: string, controller: st
   await page.getByLabel('Controller that is asked').selectOption(controller);
 }
 
+/** Long: every check of nine stages, one after the other. */
 test('a frost fan is powered up from cold to running, every stage, by the keyboard', async ({ page }) => {
   test.setTimeout(400_000);
   const engine = await practiceController('frost-fan.json', {}, 3);
@@ -54,6 +55,7 @@ test('a frost fan is powered up from cold to running, every stage, by the keyboa
   engine.stop();
 });
 
+/** Long: a power-up up to its sixth stage, and a ranking of causes. */
 test('two injectors that are exchanged are found by which one moved, held, logged and named', async ({ page }) => {
   test.setTimeout(180_000);
   const engine = await practiceController(

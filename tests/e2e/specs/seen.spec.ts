@@ -2,6 +2,7 @@ import { expect, test } from '@playwright/test';
 import { measuredLaunch } from '../hands.ts';
 import { practiceMeter } from '../practice.ts';
 
+/** Long: causes are ranked anew after each look. */
 test('what does not work with power on becomes a case, looks lead to its cause, and it is proven by seeing it right', async ({
   page,
 }) => {

@@ -74,6 +74,7 @@ test('the second of two people who change a job sees both changes and chooses', 
   await other.context().close();
 });
 
+/** Long: a shop of its own, whose limits change. */
 test('a lead changes the shop’s limits, another sees both and chooses; a technician only reads them', async ({ page, browser }) => {
   // A shop of its own: others enter their instruments under the same limits.
   const shop = await ShopServer.open('limits');

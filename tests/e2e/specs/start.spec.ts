@@ -27,7 +27,8 @@ const processes = (...parts: string[]) =>
     })
     .map(Number);
 
-/** The shop as an owner starts it: whatever of it is killed is there again, and with the end of the script all of it is gone. */
+/** The shop as an owner starts it: whatever of it is killed is there again, and with the end of the script all of it is gone.
+ *  Long: the whole program is started on an empty folder, and the example shop is computed. */
 test('a killed database, stand-in or application is started again, and Ctrl-C stops everything', async () => {
   test.setTimeout(240_000);
   const home = mkdtempSync(`${tmpdir()}/wise-loom-start-`);

@@ -14,6 +14,7 @@ const benchOf = async (page: Page, who: 'mira' | 'tomas') => {
 
 const failing = ({ run }: Bench) => run.steps.filter((s) => s.standing.state === 'fail').map((s) => s.number);
 
+/** Long: a whole plan, step after step. */
 test('the fixture takes the whole plan by itself, each step once, and the same steps fail as by hand', async ({ page }) => {
   await signIn(page, 'mira');
   await newJob(page, 'Launch Dunlin', demoFile('work-launch.json'));
@@ -101,6 +102,7 @@ test('a loose contact shows while the loom is flexed, and a reading at rest is n
   meter.stop();
 });
 
+/** Long: a thorough plan is worked out and measured. */
 test('a fixture proves a thorough plan’s isolation by groups before it takes the rest', async ({ page }) => {
   const meter = await practiceMeter('work-launch.json', [], 22);
   await signIn(page, 'tomas');
