@@ -164,6 +164,9 @@ public sealed class BeyondTests
     public void A_lot_needs_as_many_samples_as_its_size_asks_for(int lot, int samples) => PullTable.Usual.Samples(lot).ShouldBe(samples);
 
     [Fact]
+    public void No_more_samples_are_pulled_than_there_are_crimps() => (PullTable.Usual with { Sizes = [new(20, 5)] }).Samples(2).ShouldBe(2);
+
+    [Fact]
     public void Larger_lots_never_need_fewer_samples() => Gen.Int[1, 3000].Sample(lot =>
     {
         var samples = PullTable.Usual.Samples(lot);

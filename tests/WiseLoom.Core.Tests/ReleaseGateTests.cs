@@ -55,6 +55,35 @@ public sealed class ReleaseGateTests
         bench.Run.Holds.ShouldBeEmpty("a lead skipped it");
     }
 
+    /// <summary>Five steps: a fifth of them is one.</summary>
+    [Theory]
+    [InlineData(0.2, 1, false)]
+    [InlineData(0.19, 1, true)]
+    [InlineData(0.2, 2, true)]
+    [InlineData(0.4, 2, false)]
+    public void The_shops_share_of_skips_is_meant_to_the_step(double most, int skipped, bool holds)
+    {
+        var few = new Bench(Loom, Plan with { MostSkipped = most });
+        few.ReadAll(s => s.Number > skipped);
+        for (var step = 1; step <= skipped; step++)
+        {
+            few.Skip(step, lead: false);
+        }
+
+        few.Run.Holds.Any(h => h.Kind == "skips").ShouldBe(holds);
+    }
+
+    [Fact]
+    public void A_fault_that_is_known_and_not_mended_holds_though_its_step_passes()
+    {
+        bench.ReadAll(s => s.Number > 1);
+        bench.Read(1, Verdict.Fail);
+        bench.Log(1);
+        bench.Cause(1, "The crimp is bad.");
+        bench.Read(1, Verdict.Pass);
+        bench.Run.Holds.ShouldHaveSingleItem().Text.ShouldContain("has a known cause but no fix yet");
+    }
+
     [Fact]
     public void One_skipped_feed_is_a_leads_decision_however_few_it_is()
     {
