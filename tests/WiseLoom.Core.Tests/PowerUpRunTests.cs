@@ -40,6 +40,20 @@ public sealed class PowerUpRunTests
     }
 
     [Fact]
+    public void A_stage_with_one_open_check_is_not_passed_and_unlocks_nothing()
+    {
+        var run = Begun();
+        foreach (var check in Plan.Checks.Where(c => c.Stage == 1).Skip(1))
+        {
+            run = After(run, Answered(run, check));
+        }
+
+        run.PowerUp!.StateOf(1).ShouldBe(StageState.Open);
+        run.PowerUp.StateOf(2).ShouldBe(StageState.Locked);
+        Answered(run, Plan.Checks.First(c => c.Stage == 2)).ShouldBeOfType<Decision.Conflict>();
+    }
+
+    [Fact]
     public void The_same_answer_twice_is_one_and_a_key_is_not_used_for_another()
     {
         var run = Begun();
