@@ -67,7 +67,8 @@ public sealed class PowerUpLawTests
         },
         iter: 12);
 
-    /// <summary>4 % of the supply, 12 % while it cranks, the meter's 1 % and 20 mV; for a current its load's own ohms and a clamp's 3 % and 2 mA too.</summary>
+    /// <summary>4 % of the supply, 12 % while it cranks, the meter's 1 % and 20 mV; for a current its load's own ohms and a clamp's 3 %
+    /// and 2 mA too.</summary>
     [Fact]
     public void A_range_is_as_wide_as_supply_parts_and_meter_and_no_wider()
     {

@@ -156,7 +156,8 @@ public sealed class RevisionTests
         opened.Count.ShouldBeInRange(2, 20);
     }
 
-    /// <summary>Hands were in A:2. The circuits in A:1 and A:3 are as they were, and both stand beside it: that they are apart is measured again.</summary>
+    /// <summary>Hands were in A:2. The circuits in A:1 and A:3 are as they were, and both stand beside it: that they are apart is
+    /// measured again.</summary>
     [Fact]
     public void Two_circuits_beside_the_hand_are_held_apart_again()
     {

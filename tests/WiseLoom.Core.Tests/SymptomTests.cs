@@ -121,7 +121,8 @@ public sealed class SymptomTests
         }
     }
 
-    /// <summary>By the minutes that a person spends on the way to each cause, by how often it is met: what takes long is asked where it tells more.</summary>
+    /// <summary>By the minutes that a person spends on the way to each cause, by how often it is met: what takes long is asked where it
+    /// tells more.</summary>
     [Fact]
     public void The_guide_spends_few_minutes()
     {

@@ -208,5 +208,6 @@ internal sealed class GateStatement(IReadOnlyList<RawRun> runs, IReadOnlyList<Ra
     }
 
     /// <summary>Whether a stage had something to look at on any bench that this drawing was on: what is fitted does not empty it.</summary>
-    private bool HadSomething(int run, int stage) => Of("power-up").Any(p => runs[p.Run].Revision == runs[run].Revision && p.Body["terms"]!["checks"]!.AsArray().Any(c => (int)c!["stage"]! == stage));
+    private bool HadSomething(int run, int stage) => Of("power-up").Any(p =>
+        runs[p.Run].Revision == runs[run].Revision && p.Body["terms"]!["checks"]!.AsArray().Any(c => (int)c!["stage"]! == stage));
 }

@@ -10,7 +10,8 @@ public sealed class GateWalkTests(GateWalkTests.PaperlessShop own) : IClassFixtu
 
     private const int Actions = 30;
 
-    /// <remarks>Long: some 700 actions of two people, each a request or several, and a statement over all stored events after each signature.</remarks>
+    /// <remarks>Long: some 700 actions of two people, each a request or several, and a statement over all stored events after each
+    /// signature.</remarks>
     [Fact]
     public async Task Nothing_is_signed_without_a_proof_or_a_leads_reason()
     {
