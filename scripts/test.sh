@@ -13,23 +13,27 @@ run_tests() {
   : >"$work/counts"
 
   say "Building everything …"
-  # The pages' packages are fetched while the compiler works.
-  (install_npm web; install_npm tests/e2e) & local packages=$!
+  # The pages are built while the compiler works.
+  (install_npm tests/e2e; check "the pages build (types included)" build_pages) & local pages=$!
   check "C# builds without a warning" dotnet build WiseLoom.slnx -c Release -v quiet --nologo
   touch src/WiseLoom.Cli/bin/built src/WiseLoom.Web/bin/built
-  wait "$packages"
-  check "the pages build (types included)" build_pages
-  make_example
   # What only computes gives way to the browser, which somebody waits for.
-  (nice -n 10 bash -c ". scripts/machine.sh; . scripts/commands.sh; . scripts/test.sh; work=$work; without_browser") & local computing=$!
+  (in_the_background core) & local core=$!
+  wait "$pages"
+  make_example
+  (in_the_background without_browser) & local computing=$!
   browser
+  wait "$core" || count 0 1
   wait "$computing" || count 0 1
   node scripts/slowest.mjs "$work" tests/e2e/results/results.json
   awk '{ passed += $1; failed += $2 } END { printf "%d passed, %d failed\n", passed, failed; exit failed > 0 }' "$work/counts"
 }
 
+in_the_background() { nice -n 10 bash -c ". scripts/machine.sh; . scripts/commands.sh; . scripts/test.sh; work=$work; $1"; }
+
+core() { suite tests/WiseLoom.Core.Tests; }
+
 without_browser() {
-  suite tests/WiseLoom.Core.Tests
   # Much of it waits for the database, a printer or a meter.
   WISELOOM_SAMPLES=$work suite tests/WiseLoom.Web.Tests -maxThreads 3
   check "pack.json is as its schema says" node scripts/validate.mjs docs/formats/pack.schema.json "$work/signed-pack.json"

@@ -32,4 +32,17 @@ public sealed class FeedDropTests
             findings.ShouldHaveSingleItem().ShouldContain(said);
         }
     }
+
+    [Theory]
+    [InlineData("K2", "loses one of its supplies")] // Its other one is the battery: it stays awake.
+    [InlineData("K1", null)]
+    public void A_controller_that_stays_awake_on_its_other_supply_is_named(string second, string? said)
+    {
+        var loom = new BenchLoom().Battery("""{ "volts": 12.6, "startVolts": 10, "runningVolts": 14 }""").Wire("BAT", "K1").Wire("BAT", "P").Wire("K2", "X").Wire(second, "Q").Wire("G", "GND").Wire("K3", "S")
+            .Device("key", "key", """{ "B": "K1", "IGN": "K2", "ST": "K3" }""", """{ "joins": { "on": ["B", "IGN"], "start": ["B", "ST"], "running": ["B", "IGN"] } }""")
+            .Device("ecu", "controller", """{ "s": "P", "t": "Q", "g": "G" }""", """{ "roles": { "s": { "role": "supply" }, "t": { "role": "supply" }, "g": { "role": "ground" } } }""").Loom();
+        var fed = loom with { Wires = [.. loom.Wires.Select(w => w with { Role = WireRole.Feed })] };
+        var findings = PowerUpPlan.Of(fed, BenchFit.AsDrawn, 20, School.Vehicle).Findings.Where(f => f.Contains("drops while", StringComparison.Ordinal));
+        findings.Any(f => f.Contains(said ?? "", StringComparison.Ordinal)).ShouldBe(said is not null);
+    }
 }

@@ -113,6 +113,33 @@ public sealed class PowerUpRunTests
         again.Count.ShouldBeLessThan(before);
     }
 
+    /// <summary>Whoever has a contact out has the wires at it in hand.</summary>
+    [Fact]
+    public void A_fix_at_a_contact_marks_what_depends_on_the_wires_at_it()
+    {
+        var (check, wire) = Plan.Checks.Where(c => c.Stage <= 3).SelectMany(c => Fan.Wires.Where(w => c.Touches.Contains(w.Id)).Select(w => (c, w)))
+            .First(x => !x.c.Touches.Contains(x.w.To.Text) && Fan.HasPlace(x.w.To.Text));
+        var run = Through(Begun(), 3);
+        run = After(run, run.Answer(Guid.CreateVersion7(), Answer(Plan.Checks.First(c => c.Stage == 4).Id, false, run)));
+        run = After(run, run.LogFault(Guid.CreateVersion7(), 0, "Stays on.", []));
+        run = After(run, run.Mend(Guid.CreateVersion7(), 1, new("re-crimp", [wire.To.Text], 5, null, null, [])));
+        run.PowerUp![check.Id].State.ShouldBe(CheckState.Again);
+    }
+
+    [Fact]
+    public void A_leads_word_on_a_stage_does_not_hold_after_a_fix_at_what_it_was_given_on()
+    {
+        var run = Through(Begun([3]), 2);
+        run = After(run, run.Answer(Guid.CreateVersion7(), Answer("lamp charge-lamp controller-off", false, run)));
+        run = After(run, run.LogFault(Guid.CreateVersion7(), 0, "The charge lamp stays dark.", []));
+        run = After(run, run.PassStage(Guid.CreateVersion7(), new(3, false, "The customer knows of it.", ""), true));
+        run.PowerUp!.StateOf(3).ShouldBe(StageState.Waived);
+        run = After(run, run.Mend(Guid.CreateVersion7(), 1, new("re-crimp", ["W94"], 5, null, null, [])));
+        run.PowerUp!.StateOf(3).ShouldBe(StageState.Open);
+        run.PowerUp.Missing.ShouldBe([3]);
+        run.Holds.ShouldContain(h => h.Kind == "power-up");
+    }
+
     [Fact]
     public void A_lead_lets_a_stage_pass_and_anybody_proposes_that_one_cannot_be_done_with_a_reason_and_a_word()
     {
@@ -253,6 +280,18 @@ public sealed class PowerUpRunTests
         run.PowerUp!["fuse fuse-a1"].State.ShouldBe(CheckState.Passed);
         run.PowerUp.Terms.Fit.ShouldBe(fit);
         run.BeginPowerUp(Guid.CreateVersion7(), PlannedPowerUp.Terms(plan, 20, [], 60) with { Fit = new(ImmutableSortedDictionary<string, Fitting>.Empty.Add("horn", new NothingFitted())) }).ShouldBeOfType<Decision.Wrong>();
+    }
+
+    [Fact]
+    public void The_same_question_with_another_answer_to_expect_is_open_again()
+    {
+        var run = Through(Begun(), 9);
+        var before = run.PowerUp!.Terms.Checks.ToDictionary(c => c.Id);
+        var plan = PowerUpPlan.Of(Fan, new(ImmutableSortedDictionary<string, Fitting>.Empty.Add("charge-lamp", new StandInLamp(5)).Add("fuel-pump", new StandInLamp(21))), 20, School.Bench);
+        run = After(run, run.BeginPowerUp(Guid.CreateVersion7(), PlannedPowerUp.Terms(plan, 20, [], 60)));
+        var other = run.PowerUp!.Terms.Checks.Where(c => before.TryGetValue(c.Id, out var was) && was.Fingerprint != c.Fingerprint).ToList();
+        other.ShouldNotBeEmpty();
+        other.ShouldAllBe(c => run.PowerUp[c.Id].State == CheckState.Open);
     }
 
     [Fact]

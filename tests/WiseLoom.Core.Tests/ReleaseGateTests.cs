@@ -188,6 +188,24 @@ public sealed class ReleaseGateTests
         Passing(third).Run.Holds.ShouldBeEmpty();
     }
 
+    /// <summary>The next plan goes another way through the same circuit: what failed may lie in any of its steps.</summary>
+    [Fact]
+    public void A_failing_pair_that_the_next_plan_does_not_measure_is_good_when_all_steps_of_its_circuit_pass()
+    {
+        var loom = Looms.Of("A:1-B:1", "A:1-C:1", "A:2-B:2");
+        var plan = Bench.Sorted(Bench.Plan(loom, Isolation.Neighbours));
+        var joined = plan.Steps.Where(s => s.IsJoined && s.Black.Cavity == "1").ToList();
+        var ends = joined.SelectMany(s => new[] { s.Black, s.Red!.Value }).GroupBy(p => p).Where(g => g.Count() == 1).Select(g => g.Key).ToList();
+        var failure = new EarlierFailure(41, "Read over range.", joined[0] with { Black = ends[0], Red = ends[1] }, null);
+        var next = new Bench(BenchRun.Begin(loom, plan, Inheritance.None with { Failures = [failure] }));
+        joined.Count.ShouldBe(2);
+        next.ReadAll(s => s.Number != joined[1].Number);
+        next.Skip(joined[1].Number);
+        next.Run.Holds.ShouldContain(h => h.Kind == "earlier");
+        next.Read(joined[1].Number, Verdict.Pass);
+        next.Run.Holds.ShouldBeEmpty();
+    }
+
     [Fact]
     public void What_the_next_plan_does_not_measure_is_for_a_lead_and_goes_on_to_the_run_after()
     {

@@ -100,7 +100,7 @@ test('axe finds nothing: sign-in', async ({ browser }) => {
 });
 
 /** Long: several tables of a large draft. */
-test('axe finds nothing: a draft, its tables, completing, devices, families', async ({ page }) => {
+test('axe finds nothing: a draft, its tables, completing, devices, families', { tag: '@deep' }, async ({ page }) => {
   await newJob(page, 'Drafted', demoFile('work-launch.json'));
   await page.goto(page.url().replace(/loom$/, 'draft'));
   await page.getByRole('button', { name: 'Begin a draft' }).click();

@@ -2,8 +2,8 @@ import { expect, test } from '@playwright/test';
 import { demoFile, newJob, signIn, startRun, stepNumber } from '../hands.ts';
 import { ShopServer } from '../server.ts';
 
-/** Long: the server starts twice in the middle of a run. */
-test('a server killed in the middle of a run loses nothing that was shown as saved, and gets the rest by itself', async ({ page }) => {
+/** Long: the server starts twice in the middle of a run. For each change, kill.spec holds the same of the server and alone.spec of the page. */
+test('a server killed in the middle of a run loses nothing that was shown as saved, and gets the rest by itself', { tag: '@deep' }, async ({ page }) => {
   const shop = await ShopServer.open('crash', { WISELOOM_CHROMIUM: '/nonexistent' });
   try {
     await signIn(page, 'mira', shop.url);

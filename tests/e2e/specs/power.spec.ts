@@ -55,8 +55,8 @@ test('a frost fan is powered up from cold to running, every stage, by the keyboa
   engine.stop();
 });
 
-/** Long: a power-up up to its sixth stage, and a ranking of causes. */
-test('two injectors that are exchanged are found by which one moved, held, logged and named', async ({ page }) => {
+/** Long: a power-up up to its sixth stage, and a ranking of causes. For each change, seen.spec goes the way from a look to its cause. */
+test('two injectors that are exchanged are found by which one moved, held, logged and named', { tag: '@deep' }, async ({ page }) => {
   test.setTimeout(180_000);
   const engine = await practiceController(
     'frost-fan.json',

@@ -102,8 +102,8 @@ test('a loose contact shows while the loom is flexed, and a reading at rest is n
   meter.stop();
 });
 
-/** Long: a thorough plan is worked out and measured. */
-test('a fixture proves a thorough plan’s isolation by groups before it takes the rest', async ({ page }) => {
+/** Long: a thorough plan is worked out and measured. For each change, the core’s tests hold the groups. */
+test('a fixture proves a thorough plan’s isolation by groups before it takes the rest', { tag: '@deep' }, async ({ page }) => {
   const meter = await practiceMeter('work-launch.json', [], 22);
   await signIn(page, 'tomas');
   await newJob(page, 'Launch Ruff', demoFile('work-launch.json'));
