@@ -218,12 +218,12 @@ public sealed class SightingTests
         state.Functions.ShouldHaveSingleItem().Works.ShouldBeFalse();
     }
 
+    /// <summary>Kind and seed. A contact that does not meet its pin asks for the most looks: before a release.</summary>
+    public static TheoryData<int, int> Hidden => [.. new TheoryData<int, int> { { 0, 50 }, { 1, 41 }, { 2, 42 }, { 3, 43 } }.Take(Effort.Of(3, 4))];
+
     /// <summary>Seeded faults of all kinds that take a function away: what is asked for leads to them. Long: up to ten rankings over all devices of a launch each.</summary>
     [Theory]
-    [InlineData(0, 50)]
-    [InlineData(1, 41)]
-    [InlineData(2, 42)]
-    [InlineData(3, 43)]
+    [MemberData(nameof(Hidden))]
     public void Following_what_is_asked_for_leads_to_the_fault(int kind, int seed)
     {
         var loom = Looms.WorkLaunch;

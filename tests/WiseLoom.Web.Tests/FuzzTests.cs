@@ -27,7 +27,7 @@ public sealed class FuzzTests
     [Fact]
     public async Task Whatever_is_sent_the_answer_is_in_words()
     {
-        var count = int.TryParse(Environment.GetEnvironmentVariable("WISELOOM_FUZZ"), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : Shop.Effort(1200, 20_000);
+        var count = int.TryParse(Environment.GetEnvironmentVariable("WISELOOM_FUZZ"), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : Shop.Effort(600, 20_000);
         // A shop of its own: what is sent changes whatever it can.
         await using var shop = await Shop.OpenAsync();
         var visitor = await shop.LeadAsync();
