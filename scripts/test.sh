@@ -21,23 +21,18 @@ run_tests() {
   (in_the_background core) & local core=$!
   wait "$pages"
   make_example
-  (in_the_background without_browser) & local computing=$!
+  (in_the_background web) & local server=$!
   browser
   wait "$core" || count 0 1
-  wait "$computing" || count 0 1
+  wait "$server" || count 0 1
   node scripts/slowest.mjs "$work" tests/e2e/results/results.json
   awk '{ passed += $1; failed += $2 } END { printf "%d passed, %d failed\n", passed, failed; exit failed > 0 }' "$work/counts"
 }
 
 in_the_background() { nice -n 10 bash -c ". scripts/machine.sh; . scripts/commands.sh; . scripts/test.sh; work=$work; $1"; }
 
-core() { suite tests/WiseLoom.Core.Tests; }
-
-without_browser() {
-  # Much of it waits for the database, a printer or a meter.
-  WISELOOM_SAMPLES=$work suite tests/WiseLoom.Web.Tests -maxThreads 3
-  check "pack.json is as its schema says" node scripts/validate.mjs docs/formats/pack.schema.json "$work/signed-pack.json"
-  check "record.json is as its schema says" node scripts/validate.mjs docs/formats/record.schema.json "$work/record.json"
+core() {
+  suite tests/WiseLoom.Core.Tests
   # Types were held when the pages were built. What makes them anew is not run here: a test that starts the application would build the pages again.
   check "the pages' code is in order (lint, format)" npm --prefix web run --silent order
   check "the description of the API is in order" env REDOCLY_TELEMETRY=off REDOCLY_SUPPRESS_UPDATE_NOTICE=true npm --prefix web run --silent description
@@ -46,6 +41,13 @@ without_browser() {
   say "Running the commands that README and docs show …"
   check_shown_commands
   check "the pack of a terminal is as its schema says" node scripts/validate.mjs docs/formats/pack.schema.json "$work/out/pack.json"
+}
+
+web() {
+  # Much of it waits for the database, a printer or a meter.
+  WISELOOM_SAMPLES=$work suite tests/WiseLoom.Web.Tests -maxThreads 3
+  check "pack.json is as its schema says" node scripts/validate.mjs docs/formats/pack.schema.json "$work/signed-pack.json"
+  check "record.json is as its schema says" node scripts/validate.mjs docs/formats/record.schema.json "$work/record.json"
 }
 
 # count PASSED FAILED: both lanes add to one file.

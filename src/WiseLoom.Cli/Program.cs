@@ -11,6 +11,7 @@ return args switch
     ["plan", .. var rest] => PlanCommand.Run(rest),
     ["judge", .. var rest] => JudgeCommand.Run(rest),
     ["diagnose", .. var rest] => DiagnoseCommand.Run(rest),
+    ["intake", .. var rest] => IntakeCommand.Run(rest),
     ["trial", .. var rest] => TrialCommand.Run(rest),
     ["powerup", .. var rest] => PowerUpCommand.Run(rest),
     ["stand-in", "meter", .. var rest] => await StandInMeterCommand.RunAsync(rest).ConfigureAwait(false),

@@ -20,6 +20,8 @@ internal static class Usage
             state LOOM --key off|accessory|on|start|running [--set NAME]… [--without REF]… [--ambient C]
                                              what every point, wire and function shows in a key position, as JSON
             needs LOOM [--markdown]          what each function of the loom needs: key positions, outputs, devices
+            intake FILE [--mapping NAME.json] [--connector NAME] [-o LOOM.json]
+                                             a table of wires, pinouts or crosses, from any spreadsheet, as a loom file; what was understood, guessed and refused as JSON on standard error
             plan LOOM [--isolation neighbours|thorough] [--meter bench|hand] [--lamp WATTS] [--ambient C] [--first PLACE]… [--fitted REF|all]… [--pulls] [--looks]
                                              the steps that prove a loom, each with its cost, what no plan can beat, and what is left open, as JSON
             judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C]

@@ -51,6 +51,22 @@ public static class Copper
             perMetre.Max * Metres(lengthMm + off) * Warm(ambientC + tolerance.AmbientK) / 1000);
     }
 
+    /// <summary>The same of a wire whose length or section may be a range: the thickest and shortest that it can be is the least, the thinnest and longest the most.</summary>
+    public static OhmRange Wire(Wire wire, double ambientC, CopperTolerance tolerance)
+    {
+        ArgumentNullException.ThrowIfNull(wire);
+        var nominal = Wire(wire.Section, wire.LengthMm, ambientC, tolerance);
+        if (!wire.IsEstimated)
+        {
+            return nominal;
+        }
+
+        Section Thick(double? mm2) => mm2 is { } known ? Section.FromMm2(known) : wire.Section;
+        var least = Wire(Thick(wire.SectionRange?.Max), wire.LengthRange?.Min ?? wire.LengthMm, ambientC, tolerance);
+        var most = Wire(Thick(wire.SectionRange?.Min), wire.LengthRange?.Max ?? wire.LengthMm, ambientC, tolerance);
+        return new(Math.Min(least.Min, nominal.Min), nominal.Nominal, Math.Max(most.Max, nominal.Max));
+    }
+
     private static double Metres(double mm) => Math.Max(0, mm) / 1000;
 
     private static double Warm(double celsius) => Math.Max(0, 1 + (PerKelvin * (celsius - 20)));

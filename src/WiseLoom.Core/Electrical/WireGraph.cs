@@ -68,7 +68,7 @@ public sealed class WireGraph
 
     /// <summary>A wire's resistance from end to end, contacts and splice legs included, ohms.</summary>
     public static OhmRange EndToEnd(Loom loom, Wire wire, double ambientC, CopperTolerance tolerance)
-        => Copper.Wire(wire.Section, wire.LengthMm, ambientC, tolerance) + AtEnd(loom, wire.From) + AtEnd(loom, wire.To);
+        => Copper.Wire(wire, ambientC, tolerance) + AtEnd(loom, wire.From) + AtEnd(loom, wire.To);
 
     /// <summary>What a contact or a splice's leg adds, ohms.</summary>
     internal static OhmRange AtEnd(Loom loom, WireEnd end) => end.IsSplice ? loom.Splice(end.Text).Leg : loom.Connector(end.Point.Connector).Family.Contact;

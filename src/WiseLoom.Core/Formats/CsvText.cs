@@ -96,7 +96,7 @@ public static class CsvText
         return Encoding.UTF8.GetString(stream.ToArray());
     }
 
-    private static string Decode(ReadOnlySpan<byte> bytes)
+    internal static string Decode(ReadOnlySpan<byte> bytes)
     {
         if (bytes.StartsWith(Encoding.UTF8.Preamble))
         {

@@ -7,7 +7,7 @@ using WiseLoom.Core.Looms;
 namespace WiseLoom.Core.Formats;
 
 /// <summary>One pass through one sheet, row by row and cell by cell as they stream by.</summary>
-internal sealed class SheetReader(string name, List<string> texts, SheetBudget budget, List<Problem> problems)
+internal sealed class SheetReader(string name, List<string> texts, SheetBudget budget, List<Problem> problems, bool fillMerged)
 {
     private readonly string source = $"sheet {name}";
     private readonly int before = problems.Count;
@@ -42,11 +42,44 @@ internal sealed class SheetReader(string name, List<string> texts, SheetBudget b
             }
             else if (xml is { NodeType: XmlNodeType.Element, LocalName: "mergeCell" } && xml.GetAttribute("ref") is { } merged)
             {
+                if (fillMerged)
+                {
+                    Fill(merged);
+                    continue;
+                }
+
                 Tell(new($"{source}, {merged}", "These cells are merged, so it is not clear which column their text belongs to. Split them and write it into each."));
             }
         }
 
         return rows.Count == 0 || problems.Count > before ? null : new(name, source, rows[0].Number, rows[0].Cells, [.. rows.Skip(1)]);
+    }
+
+    /// <summary>Puts the text of a merged range into each of its cells that rows of the sheet have.</summary>
+    private void Fill(string range)
+    {
+        if (range.Split(':') is not [var first, var last] || (ColumnOf(first), ColumnOf(last)) is not (var left and >= 0, var right) || right < left || right >= TextTable.MostColumns
+            || !int.TryParse(first.TrimStart(Capitals), NumberStyles.None, CultureInfo.InvariantCulture, out var top) || !int.TryParse(last.TrimStart(Capitals), NumberStyles.None, CultureInfo.InvariantCulture, out var bottom))
+        {
+            return;
+        }
+
+        var from = rows.FindIndex(r => r.Number == top);
+        if (from < 0 || rows[from][left] is not { Length: > 0 } text)
+        {
+            return;
+        }
+
+        for (var at = from; at < rows.Count && rows[at].Number <= bottom; at++)
+        {
+            if (budget.TakeText(text.Length * (right - left + 1)) is { } tooMuch)
+            {
+                Wrong(rows[at].Number, left, tooMuch);
+                return;
+            }
+
+            rows[at] = rows[at] with { Cells = [.. Enumerable.Range(0, Math.Max(rows[at].Cells.Length, right + 1)).Select(c => c >= left && c <= right ? text : rows[at][c])] };
+        }
     }
 
     /// <summary>The cells of the row at which the reader stands; it is left at the row's end.</summary>
@@ -170,6 +203,8 @@ internal sealed class SheetReader(string name, List<string> texts, SheetBudget b
             budget.Stop();
         }
     }
+
+    private static readonly char[] Capitals = [.. Enumerable.Range('A', 26).Select(c => (char)c)];
 
     private static int ColumnOf(string place) => place.TakeWhile(char.IsAsciiLetterUpper).Take(4).Aggregate(0, (sum, c) => (sum * 26) + (c - 'A' + 1)) - 1;
 

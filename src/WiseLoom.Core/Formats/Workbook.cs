@@ -13,8 +13,9 @@ public static class Workbook
 {
     /// <summary>Reads every sheet that holds something.</summary>
     /// <returns>The tables; null when there is a problem, which is then listed with sheet, row and column.</returns>
-    /// <remarks>A formula is read as the value that the spreadsheet last showed for it. Merged cells are refused, since it is not clear which column their text belongs to.</remarks>
-    public static ImmutableArray<TextTable>? Read(byte[] bytes, string source, List<Problem> problems)
+    /// <param name="fillMerged">Whether what merged cells show stands in each of them; otherwise they are refused, since it is not clear which column their text belongs to.</param>
+    /// <remarks>A formula is read as the value that the spreadsheet last showed for it.</remarks>
+    public static ImmutableArray<TextTable>? Read(byte[] bytes, string source, List<Problem> problems, bool fillMerged = false)
     {
         ArgumentNullException.ThrowIfNull(bytes);
         if (SafeZip.Names(bytes, source, problems) is null)
@@ -45,7 +46,7 @@ public static class Workbook
             foreach (var sheet in problems.Count > before ? [] : sheets)
             {
                 if (sheet.Id?.Value is { } id && part.GetPartById(id) is WorksheetPart worksheet
-                    && new SheetReader(sheet.Name?.Value ?? "sheet", texts, budget, problems).Read(worksheet) is { } table)
+                    && new SheetReader(sheet.Name?.Value ?? "sheet", texts, budget, problems, fillMerged).Read(worksheet) is { } table)
                 {
                     tables.Add(table);
                 }

@@ -157,6 +157,31 @@ internal readonly struct JsonPlace(JsonElement element, string at, List<Problem>
             : null;
     }
 
+    /// <summary>A figure that is one number, or <c>{min, nominal, max}</c> where nobody measured it.</summary>
+    /// <param name="least">Least of all three.</param>
+    /// <param name="most">Greatest of all three.</param>
+    public FigureRange? Figures(string field, double least, double most, bool required = false, string unit = "")
+    {
+        if (!Find(field, out var value) || value.ValueKind != JsonValueKind.Object)
+        {
+            return Number(field, least, most, required, unit) is { } only ? FigureRange.Exactly(only) : null;
+        }
+
+        var inner = Inner(value, $"{At}/{Escape(field)}");
+        if (inner.Number("min", least, most, required: true, unit) is not { } min || inner.Number("nominal", least, most, required: true, unit) is not { } nominal || inner.Number("max", least, most, required: true, unit) is not { } max)
+        {
+            return null;
+        }
+
+        if (min > nominal || nominal > max)
+        {
+            Wrong(field, "min, nominal and max must rise in this order.");
+            return null;
+        }
+
+        return new(min, nominal, max);
+    }
+
     /// <summary>Whether a resistance is 0 or one that metal can have; reported otherwise.</summary>
     private bool IsThere(double ohms, JsonElement value, string place, string unit)
     {

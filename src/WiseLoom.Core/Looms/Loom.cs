@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using WiseLoom.Core.Devices;
 
 namespace WiseLoom.Core.Looms;
@@ -226,7 +227,27 @@ public sealed record Wire(
     double LengthMm,
     string? Circuit,
     string? Group,
-    WireRole? Role);
+    WireRole? Role)
+{
+    /// <summary>What the length can be, millimetres, where nobody measured it; null where it is known.</summary>
+    public FigureRange? LengthRange { get; init; }
+
+    /// <summary>What the section can be, mm², where nobody knows it; null where it is known.</summary>
+    public FigureRange? SectionRange { get; init; }
+
+    /// <summary>Whether a figure of it is estimated.</summary>
+    public bool IsEstimated => LengthRange is not null || SectionRange is not null;
+
+    /// <summary>The length in words: <c>1450 mm</c>, or <c>100 to 6000 mm, estimated</c>.</summary>
+    public string LengthInWords() => LengthRange is { } range
+        ? string.Create(CultureInfo.InvariantCulture, $"{range.Min:0.#} to {range.Max:0.#} mm, estimated")
+        : string.Create(CultureInfo.InvariantCulture, $"{LengthMm:0.#} mm");
+
+    /// <summary>The section in words: <c>0.5 mm²</c>, or <c>0.35 to 1 mm², estimated</c>.</summary>
+    public string SectionInWords() => SectionRange is { } range
+        ? string.Create(CultureInfo.InvariantCulture, $"{range.Min:0.###} to {range.Max:0.###} mm², estimated")
+        : Section.ToString();
+}
 
 /// <summary>What a wire is for.</summary>
 public enum WireRole

@@ -8,6 +8,9 @@ namespace WiseLoom.Core.Looms;
 /// <summary>The part of the pass that reads wires and what they meet.</summary>
 internal sealed partial class LoomWalk
 {
+    /// <summary>A gauge and the metric section beside it differ by less than this factor.</summary>
+    private const double MostApart = 1.35;
+
     private ImmutableArray<WireRow> ReadWireRows(JsonPlace root) => [.. root.Objects("wires").Select(ReadWireRow)];
 
     /// <summary>What one entry says by itself; what it says together with others comes later.</summary>
@@ -23,8 +26,8 @@ internal sealed partial class LoomWalk
         }
 
         var section = ReadSection(place);
-        var length = place.Number("lengthMm", 0, LongestMm, required: true, unit: "mm");
-        WarnOfLength(place, "lengthMm", length ?? 0);
+        var length = place.Figures("lengthMm", 0, LongestMm, required: true, unit: "mm");
+        WarnOfLength(place, "lengthMm", length?.Max ?? 0);
         var circuit = place.Text("circuit", longest: 200);
         var group = place.Text("group", longest: 60);
         var role = place.Word("role", Roles);
@@ -35,7 +38,11 @@ internal sealed partial class LoomWalk
 
         var wire = id is null || from is null || to is null || section is null || length is null
             ? null
-            : new Wire(id, from.Value, to.Value, colour, section.Value, length.Value, circuit, group, role);
+            : new Wire(id, from.Value, to.Value, colour, section.Value.Section, length.Value.Nominal, circuit, group, role)
+            {
+                LengthRange = length.Value.IsExact ? null : length,
+                SectionRange = section.Value.Range,
+            };
         return new(place.At, id, wire, TakeFrom(problems, problemsBefore), TakeFrom(warnings, warningsBefore));
     }
 
@@ -163,13 +170,14 @@ internal sealed partial class LoomWalk
         return point;
     }
 
-    private static Section? ReadSection(JsonPlace place)
+    /// <summary>Of a gauge with the metric section that is bought in its place, the gauge counts.</summary>
+    private static (Section Section, FigureRange? Range)? ReadSection(JsonPlace place)
     {
-        var mm2 = place.Number("mm2", 0.001, 1000, unit: "mm²");
+        var mm2 = place.Figures("mm2", 0.001, 1000, unit: "mm²");
         var awg = place.Number("awg", -3, 40);
-        if (place.Has("mm2") == place.Has("awg"))
+        if (!place.Has("mm2") && !place.Has("awg"))
         {
-            place.Wrong("mm2", place.Has("mm2") ? "Both mm2 and awg stand here; write one of them." : "Missing. Write mm2 or awg.");
+            place.Wrong("mm2", "Missing. Write mm2 or awg.");
             return null;
         }
 
@@ -179,7 +187,19 @@ internal sealed partial class LoomWalk
             return null;
         }
 
-        return mm2 is { } area ? Section.FromMm2(area) : awg is { } number ? Section.FromAwg((int)number) : null;
+        if (awg is { } number)
+        {
+            var section = Section.FromAwg((int)number);
+            if (mm2 is { } beside && !(beside.Nominal / section.Mm2 is > 1 / MostApart and < MostApart))
+            {
+                place.Wrong("mm2", string.Create(CultureInfo.InvariantCulture, $"mm2 and awg contradict each other: {section} has {section.Mm2:0.##} mm². Write one of them."));
+                return null;
+            }
+
+            return (section, null);
+        }
+
+        return mm2 is { } area ? (Section.FromMm2(area.Nominal), area.IsExact ? null : area) : null;
     }
 
     private ImmutableArray<Device> ReadDevices(JsonPlace root, double supplyVolts)

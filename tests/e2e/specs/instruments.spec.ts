@@ -85,8 +85,8 @@ test('what a run read leaves as a file, comes into another, and is followed over
   await expect(read.getByRole('table')).toContainText('(this one)');
 });
 
-/** Long: a plan with hidden faults is measured by the fixture first. */
-test('the matrix names what failing readings draw, and leads from a cell to its card', async ({ page }) => {
+/** Long: a plan with hidden faults is measured by the fixture first. For each change, the core’s tests hold the patterns. */
+test('the matrix names what failing readings draw, and leads from a cell to its card', { tag: '@deep' }, async ({ page }) => {
   await signIn(page, 'mira');
   const meter = await practiceMeter('frost-fan.json', [{ kind: 'swap', connector: 'ECU-A', cavities: ['25', '26'] }], 3);
   await newJob(page, 'Tower fan 12', demoFile('frost-fan.json'));
