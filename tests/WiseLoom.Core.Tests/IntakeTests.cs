@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Text;
 using System.Text.Json.Nodes;
+using CsCheck;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Formats;
 using WiseLoom.Core.Intake;
@@ -78,12 +79,12 @@ public sealed class IntakeTests
     public void What_a_short_form_means_is_told_by_the_column() => ColourWords.Read("bl", ColourWords.Best(["sw", "rt/bl", "ge", "ws"]).List)!.Value.Text.ShouldBe("BU");
 
     [Theory]
-    [InlineData("1450", "mm", 1450)]
-    [InlineData("1,45", "m", 1450)]
+    [InlineData("1450", "mm", 1450.0)]
+    [InlineData("1,45", "m", 1450.0)]
     [InlineData("44.5\"", null, 1130.3)]
-    [InlineData("1.2 m", "mm", 1200)]
-    [InlineData("1,260 mm", null, 1260)]
-    [InlineData("20 cm", null, 200)]
+    [InlineData("1.2 m", "mm", 1200.0)]
+    [InlineData("1,260 mm", null, 1260.0)]
+    [InlineData("20 cm", null, 200.0)]
     [InlineData("12 kg", "mm", null)]
     [InlineData("long", "mm", null)]
     public void Lengths_are_read_with_their_units(string cell, string? unit, double? mm)
@@ -221,6 +222,7 @@ public sealed class IntakeTests
     public void A_wire_without_length_and_section_has_the_limits_of_all_that_it_can_be()
     {
         var reading = Read("From,To\nECU:1,FAN:1\nECU:2,FAN:2\n");
+        reading.Problems.ShouldBeEmpty();
         var wire = reading.Loom!.Wires[0];
         wire.IsEstimated.ShouldBeTrue();
         wire.LengthInWords().ShouldBe("100 to 6000 mm, estimated");
@@ -265,7 +267,7 @@ public sealed class IntakeTests
 
     /// <summary>Whatever stands in a file, the answer is in words and quick: rows of random cells.</summary>
     [Fact]
-    public void Any_rows_are_answered() => CsCheck.Gen.String.Array[0, 6].Array[0, 12].Sample(rows =>
+    public void Any_rows_are_answered() => Gen.String.Array[0, 6].Array[0, 12].Sample(rows =>
     {
         var reading = Read(string.Join('\n', rows.Select(r => string.Join(',', r))));
         return reading.Loom is not null || !reading.Problems.IsEmpty;
@@ -273,7 +275,7 @@ public sealed class IntakeTests
 
     /// <summary>A list of any looms' wires, written with any form of ends, gives the nets that it has.</summary>
     [Fact]
-    public void A_list_gives_back_the_nets_that_it_was_written_from() => CsCheck.Gen.Select(CsCheck.Gen.Int[2, 40], CsCheck.Gen.Int[0, 4], CsCheck.Gen.Int[1, 1000]).Sample((count, form, seed) =>
+    public void A_list_gives_back_the_nets_that_it_was_written_from() => Gen.Select(Gen.Int[2, 40], Gen.Int[0, 4], Gen.Int[1, 1000]).Sample((count, form, seed) =>
     {
         var random = new Random(seed);
         var ends = Enumerable.Range(1, count).Select(i => (Ecu: i, Plug: $"DEV{1 + (i / 4)}", Pin: 1 + (i % 4))).ToList();

@@ -80,6 +80,8 @@ internal static class ColumnJudge
     {
         var said = HeadingWords.Read(heading);
         var fits = Fits(cells);
+        // Under a heading of lengths a bare number is one.
+        fits[Meaning.Length] = said.Family == Meaning.Length && cells.Length > 0 ? (double)cells.Count(c => Quantities.Millimetres(c, "mm") is not null) / cells.Length : fits[Meaning.Length];
         if (said.Family is { } family)
         {
             // A list of plugs whose cells are plug and pin is a list of ends.

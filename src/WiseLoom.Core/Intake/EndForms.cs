@@ -15,7 +15,7 @@ internal readonly record struct PaperEnd(string Connector, string Pin)
 internal static partial class EndForms
 {
     private const string PinWord = @"(?:pin|cavity|cav|terminal|term|contact|way|pos|position|kontakt|kammer|klemme|broche|borne|via|patilla|terminale)\.?";
-    private const string Pin = @"(?<p>[A-Za-z]{0,2}\d{0,3}[a-z]?)";
+    private const string Pin = @"(?<p>[A-Za-z]{1,2}\d{0,3}|\d{1,3}[A-Za-z]?)";
 
     [GeneratedRegex($@"^(?<c>.+?)[\s,;:/.-]+{PinWord}\s*(?:no\.?|nr\.?|\#)?\s*[:.]?\s*{Pin}$", RegexOptions.IgnoreCase)]
     private static partial Regex WithWord();
@@ -42,7 +42,7 @@ internal static partial class EndForms
     private static partial Regex Splice();
 
     /// <summary>A pin's name as cells of a column of pins have it.</summary>
-    [GeneratedRegex(@"^[A-Za-z]{0,2}\d{0,3}[a-z]?$")]
+    [GeneratedRegex(@"^(?:[A-Za-z]{1,2}\d{0,3}|\d{1,3}[A-Za-z]?)$")]
     private static partial Regex PinName();
 
     /// <summary>Whether a text is named as splices are.</summary>
@@ -60,7 +60,7 @@ internal static partial class EndForms
             return null;
         }
 
-        foreach (var form in (Regex[])[Colon(), WithWord(), PinOf(), PinFirst(), InBrackets(), Sign(), Blank()])
+        foreach (var form in (Regex[])[Colon(), WithWord(), PinOf(), InBrackets(), PinFirst(), Sign(), Blank()])
         {
             if (form.Match(text) is { Success: true } m && m.Groups["p"].Value.Length > 0 && m.Groups["c"].Value.Trim() is { Length: > 0 } connector)
             {

@@ -45,7 +45,7 @@ internal static class HeadingWords
         var words = Plain.Words(heading);
         var unit = words.Select(w => w switch { "mm2" or "qmm" or "sqmm" => "mm2", "awg" => "awg", "mm" or "cm" or "m" or "in" or "inch" or "inches" or "zoll" or "ft" => Quantities.Unit(w), _ => null }).FirstOrDefault(u => u is not null);
         var side = words.Select(w => Sides.GetValueOrDefault(w)).FirstOrDefault(s => s > 0);
-        side = side > 0 ? side : words.Length > 1 && words.Any(w => w is "a" or "1" or "end") && !words.Any(w => w is "b" or "2") && words.Any(w => w is "a" or "1") ? 1 : words.Length > 1 && words.Any(w => w is "b" or "2") ? 2 : words is ["end"] ? 2 : 0;
+        side = side > 0 ? side : words is ["end"] ? 2 : Numbered(words);
         var kinds = words.Where(Kinds.ContainsKey).Select(w => Kinds[w]).ToList();
         Meaning? family = kinds.Contains(Meaning.Colour) ? Meaning.Colour
             : kinds.Contains(Meaning.Section) && !words.Contains("cable") ? Meaning.Section
@@ -68,6 +68,11 @@ internal static class HeadingWords
         var known = filled.Count(c => c.Length <= 60 && Read(c).IsKnown);
         return filled.Count >= 2 && known >= 2 && 2 * known >= filled.Count && !filled.Exists(c => char.IsAsciiDigit(c[0]));
     }
+
+    /// <summary>The end that a letter or a number beside a known word means: <c>Plug A</c>, <c>Pin 2</c>, <c>B end</c>.</summary>
+    private static int Numbered(string[] words) =>
+        !words.Any(w => w is "end" or "side" or "point" || Kinds.GetValueOrDefault(w, Meaning.Ignore) is Meaning.Connector or Meaning.Pin) ? 0
+        : words.Any(w => w is "a" or "1") ? 1 : words.Any(w => w is "b" or "2") ? 2 : 0;
 
     /// <summary>The words as they stand in the heading, with their capitals.</summary>
     private static string Named(string heading, List<string> rest) => string.Join(' ', heading.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(w => Plain.Words(w).Any(rest.Contains))).Trim('(', ')', ':');

@@ -30,7 +30,13 @@ internal static partial class TableFinder
         if (heads.Count == 0)
         {
             var rows = grid.Rows.Where(r => r.Cells.Count(c => c.Length > 0) >= 2).ToList();
-            return rows.Count < 2 ? [] : [Cut(grid, null, 0, [.. Enumerable.Repeat("", rows.Max(r => r.Cells.Length))], grid.Rows)];
+            if (rows.Count < 2)
+            {
+                return [];
+            }
+
+            // Words over cells with figures are headings, though unknown ones.
+            return IsUnlike(rows[0], rows.Skip(1).Take(20).ToList()) ? [Cut(grid, null, rows[0].Number, rows[0].Cells, [.. grid.Rows.Where(r => r.Number > rows[0].Number)])] : [Cut(grid, null, 0, [.. Enumerable.Repeat("", rows.Max(r => r.Cells.Length))], grid.Rows)];
         }
 
         return heads.Take(MostTables).Select((at, i) =>
@@ -43,6 +49,9 @@ internal static partial class TableFinder
             return Cut(grid, title, grid.Rows[at].Number, isTwo ? Both(grid.Rows[at], grid.Rows[at + 1]) : grid.Rows[at].Cells, grid.Rows[(at + (isTwo ? 2 : 1))..Math.Max(at + (isTwo ? 2 : 1), end)]);
         });
     }
+
+    private static bool IsUnlike(TextRow first, List<TextRow> below) =>
+        !first.Cells.Any(c => c.Any(char.IsDigit)) && Enumerable.Range(0, first.Cells.Length).Count(c => below.Count(r => r[c].Any(char.IsDigit)) * 2 > below.Count) * 2 >= first.Cells.Count(c => c.Length > 0);
 
     private static FoundTable Cut(Grid grid, string? title, int headRow, ImmutableArray<string> head, ImmutableArray<TextRow> rows)
     {
