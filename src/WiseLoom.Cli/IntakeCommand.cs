@@ -108,7 +108,7 @@ internal static class IntakeCommand
     {
         json.WriteStartObject();
         json.WriteString("sheet", table.Sheet);
-        json.WriteString("shape", JsonNamingPolicy.CamelCase.ConvertName($"{table.Shape}"));
+        json.WriteString("shape", JsonNamingPolicy.KebabCaseLower.ConvertName($"{table.Shape}"));
         json.WriteString("connector", table.Connector);
         json.WriteNumber("headRow", table.HeadRow);
         json.WriteNumber("rows", table.Rows);
@@ -117,7 +117,7 @@ internal static class IntakeCommand
         {
             json.WriteStartObject();
             json.WriteString("heading", column.Heading);
-            json.WriteString("meaning", JsonNamingPolicy.CamelCase.ConvertName($"{column.Meaning}"));
+            json.WriteString("meaning", JsonNamingPolicy.KebabCaseLower.ConvertName($"{column.Meaning}"));
             json.WriteString("unit", column.Unit);
             json.WriteNumber("probability", column.Probability);
             json.WriteEndObject();

@@ -225,7 +225,7 @@ public sealed class IntakeTests
         reading.Problems.ShouldBeEmpty();
         var wire = reading.Loom!.Wires[0];
         wire.IsEstimated.ShouldBeTrue();
-        wire.LengthInWords().ShouldBe("100 to 6000 mm, estimated");
+        wire.LengthInWords().ShouldBe("100–6000 mm");
         var own = Copper.Wire(wire, 20, CopperTolerance.Usual);
         // By hand: 6.12 m of 0.35 mm², 54.4 mΩ a metre, 3 K warmer; 0.08 m of 1 mm² at 0.96 of 17.2 mΩ, 3 K colder.
         own.Max.ShouldBe(6.12 * 0.0544 * (1 + (0.00393 * 3)), 1e-4);

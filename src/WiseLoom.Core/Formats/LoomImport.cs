@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.IO.Compression;
 using System.Text.Json.Nodes;
+using WiseLoom.Core.Intake;
 using WiseLoom.Core.Json;
 using WiseLoom.Core.Looms;
 
@@ -14,6 +15,9 @@ namespace WiseLoom.Core.Formats;
 /// <param name="Warnings">Doubtful things.</param>
 public sealed record ImportReading(string Kind, JsonObject? Document, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings)
 {
+    /// <summary>How a stranger's tables were understood; null for files of our own shapes.</summary>
+    public IntakeReading? Intake { get; init; }
+
     /// <summary>Whether the document is a loom without problems.</summary>
     public bool IsSound => Document is not null && Problems.IsEmpty;
 }
@@ -21,6 +25,30 @@ public sealed record ImportReading(string Kind, JsonObject? Document, ImmutableA
 /// <summary>Reads any of the open formats. Nothing is stored by reading.</summary>
 public static class LoomImport
 {
+    /// <summary>Reads a file of our own shapes, and otherwise whatever tables stand in it.</summary>
+    /// <param name="over">The job's loom as it is now; tables of our own are laid over it, a stranger's take its place.</param>
+    /// <param name="mapping">What a person said of a stranger's columns; null for none. With one the tables are a stranger's.</param>
+    /// <param name="connector">The connector of charts that name none; null where nobody said.</param>
+    public static ImportReading ReadAny(byte[] bytes, string name, JsonObject? over, IntakeMapping? mapping = null, string? connector = null)
+    {
+        var own = mapping is null && connector is null ? Read(bytes, name, over) : null;
+        if (own is not null && (own.IsSound || own.Kind is "loom file" or "CSV set" or "file" || IsOurs(own, over)))
+        {
+            return own;
+        }
+
+        var intake = LoomIntake.Read(bytes, name, mapping, connector);
+        if (own is not null && intake.Tables.IsEmpty)
+        {
+            return own;
+        }
+
+        return new(intake.Tables.Length == 1 ? "a table" : $"{intake.Tables.Length} tables", intake.Document, [], []) { Intake = intake };
+    }
+
+    /// <summary>Whether tables that have problems are of our own shape all the same: they came to be a loom, and more than its wires were known before.</summary>
+    private static bool IsOurs(ImportReading own, JsonObject? over) => own.Document is not null && (over?["connectors"] as JsonArray is { Count: > 0 } || own.Document["families"] as JsonArray is { Count: > 0 });
+
     /// <summary>Reads a file.</summary>
     /// <param name="name">The file's name; a CSV's table is told by it.</param>
     /// <param name="over">What tables are laid over: the job's loom as it is now. A JSON file replaces it whole.</param>

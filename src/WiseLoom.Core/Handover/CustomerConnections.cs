@@ -35,7 +35,7 @@ internal static class CustomerConnections
                where wires.Count > 0
                let most = plain.Max(s => s is null ? 0 : Math.Abs(s.Amps(point)))
                select new ConnectRow(
-                   point.ToString(), string.Join(", ", wires.Select(w => $"{w.Colour.Text} {w.Section.InWords()}")), string.Join("; ", wires.Select(w => w.Circuit).OfType<string>().Distinct()),
+                   point.ToString(), string.Join(", ", wires.Select(w => $"{w.Colour.Text} {w.SectionInWords()}")), string.Join("; ", wires.Select(w => w.Circuit).OfType<string>().Distinct()),
                    Is(loom, net, plain, point, wires[0]), Math.Max(most, Fed(point)?.PeakAmps ?? 0),
                    Fed(point)?.FuseAmps ?? (most > 0.05 && !IsGround(plain, point) ? Fuses.FirstOrDefault(f => f >= most * Headroom, Fuses[^1]) : null)),
         ];

@@ -61,7 +61,7 @@ public static partial class PackHtml
         context.SetValue("codes", pack.CodeReadings.Select(c => new { c.Socket, Bridge = c.Bridge.IsDefaultOrEmpty ? null : Words.And(c.Bridge.Select(b => b.ToString())), c.How }).ToArray());
         context.SetValue("options", pack.Options.Select(o => new { o.Where, o.Words }).ToArray());
         context.SetValue("boxes", FuseCard.Boxes(loom).Select(b => new { Rem = FaceLayout.Of(b.Family, FaceSide.MatingFace).Columns * 4, Title = $"{b.Ref}, {b.Title}", Drawing = new StringValue(FuseCard.Draw(loom, b), false) }).ToArray());
-        context.SetValue("wires", loom.Wires.OrderBy(w => w.Circuit ?? "", NaturalOrder.Comparer).Select(w => new { Function = w.Circuit ?? "", w.Id, From = w.From.Text, To = w.To.Text, Colour = w.Colour.Text, Section = w.Section.InWords() }).ToArray());
+        context.SetValue("wires", loom.Wires.OrderBy(w => w.Circuit ?? "", NaturalOrder.Comparer).Select(w => new { Function = w.Circuit ?? "", w.Id, From = w.From.Text, To = w.To.Text, Colour = w.Colour.Text, Section = w.SectionInWords() }).ToArray());
         context.SetValue("steps", pack.Record.Select(Step).ToArray());
         context.SetValue("power", pack.PowerUp is { } power ? PowerUp(power) : null);
         context.SetValue("faults", pack.Faults.Select(Fault).ToArray());

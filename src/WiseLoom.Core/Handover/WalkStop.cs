@@ -78,7 +78,7 @@ public sealed record WalkStop(
             cavity,
             [.. wires.Select(w => w.Id)],
             [.. wires.Select(w => w.Colour)],
-            string.Join(", ", wires.Select(w => w.Section.InWords()).Distinct()),
+            string.Join(", ", wires.Select(w => w.SectionInWords()).Distinct()),
             string.Join("; ", wires.Select(w => Destination(w, point, net))),
             string.Join("; ", wires.Select(w => w.Circuit).OfType<string>().Distinct()),
             wires.Select(w => w.Role).FirstOrDefault(r => r is not null) is { } role ? Words.Text(role.ToString().ToLowerInvariant()) : "",

@@ -17,6 +17,9 @@ public static class LoomIntake
 {
     private const int MostProblems = 500;
 
+    /// <summary>So many rows of a table are shown beside its columns.</summary>
+    private const int Shown = 8;
+
     /// <summary>Names of sheets that programs give, and that name no connector.</summary>
     private static readonly HashSet<string> Nameless = new(StringComparer.OrdinalIgnoreCase) { "sheet", "tabelle", "feuil", "feuille", "hoja", "table", "wires", "loom", "pinout", "pinouts", "matrix", "list", "data" };
 
@@ -66,7 +69,7 @@ public static class LoomIntake
     {
         if (CrossTables.Find(grid) is { } cross)
         {
-            tables.Add(new(grid.Sheet, TableShape.Cross, cross.Connector, cross.HeadRow, cross.Rows, [], []));
+            tables.Add(new(grid.Sheet, TableShape.Cross, cross.Connector, cross.HeadRow, cross.Rows, [], [], []));
             problems.AddRange(cross.Odd.Select(o => new IntakeProblem(grid.Sheet, o.Row, o.Column, $"‘{o.Cell}’ is no mark. Write X where metal joins the two, and nothing where it does not.")));
             rows.AddRange(cross.Marks.Select(m => new PaperRow(grid.Sheet, m.Row, false, "", m.One, m.Other, WireColour.None, null, null, null, "", "", "", "")));
             return;
@@ -78,7 +81,7 @@ public static class LoomIntake
             columns = mapping?.Over(columns, found.Body) ?? columns;
             var isChart = RowReader.IsChart(columns);
             var plug = isChart ? found.Title ?? SheetsConnector(grid.Sheet, sheets) ?? connector : null;
-            tables.Add(new(grid.Sheet, isChart ? TableShape.Chart : TableShape.Wires, plug, found.HeadRow, found.Body.Length, found.Struck, columns));
+            tables.Add(new(grid.Sheet, isChart ? TableShape.Chart : TableShape.Wires, plug, found.HeadRow, found.Body.Length, found.Struck, columns, [.. found.Body.Take(Shown)]));
             if (isChart && plug is null)
             {
                 problems.Add(new(grid.Sheet, found.HeadRow, "", "These are the pins of one connector, and nothing says which. Name it."));

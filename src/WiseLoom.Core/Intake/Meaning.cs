@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Formats;
 
 namespace WiseLoom.Core.Intake;
 
@@ -82,7 +83,8 @@ public enum TableShape
 /// <param name="HeadRow">Row of its headings, from 1; 0 where it has none.</param>
 /// <param name="Rows">How many rows hold something.</param>
 /// <param name="Struck">Rows that were left out: titles, totals, remarks.</param>
-public sealed record TableReading(string Sheet, TableShape Shape, string? Connector, int HeadRow, int Rows, ImmutableArray<int> Struck, ImmutableArray<ColumnReading> Columns);
+/// <param name="Sample">Its first rows.</param>
+public sealed record TableReading(string Sheet, TableShape Shape, string? Connector, int HeadRow, int Rows, ImmutableArray<int> Struck, ImmutableArray<ColumnReading> Columns, ImmutableArray<TextRow> Sample);
 
 /// <summary>Something that was not understood, or that contradicts something else.</summary>
 /// <param name="Sheet">The sheet; the file's name for text; empty for the file as a whole.</param>

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using WiseLoom.Core.Devices;
 
 namespace WiseLoom.Core.Looms;
@@ -238,15 +237,11 @@ public sealed record Wire(
     /// <summary>Whether a figure of it is estimated.</summary>
     public bool IsEstimated => LengthRange is not null || SectionRange is not null;
 
-    /// <summary>The length in words: <c>1450 mm</c>, or <c>100 to 6000 mm, estimated</c>.</summary>
-    public string LengthInWords() => LengthRange is { } range
-        ? string.Create(CultureInfo.InvariantCulture, $"{range.Min:0.#} to {range.Max:0.#} mm, estimated")
-        : string.Create(CultureInfo.InvariantCulture, $"{LengthMm:0.#} mm");
+    /// <summary>The length in words: <c>1450 mm</c>, or <c>100–6000 mm</c>.</summary>
+    public string LengthInWords() => $"{(LengthRange is { } range ? $"{Words.Figure(range.Min, "0.#")}–{Words.Figure(range.Max, "0.#")}" : Words.Figure(LengthMm, "0.#"))} mm";
 
-    /// <summary>The section in words: <c>0.5 mm²</c>, or <c>0.35 to 1 mm², estimated</c>.</summary>
-    public string SectionInWords() => SectionRange is { } range
-        ? string.Create(CultureInfo.InvariantCulture, $"{range.Min:0.###} to {range.Max:0.###} mm², estimated")
-        : Section.ToString();
+    /// <summary>The section in words: <c>0.5 mm²</c>, or <c>0.35–1 mm²</c>.</summary>
+    public string SectionInWords() => SectionRange is { } range ? $"{Words.Figure(range.Min, "0.###")}–{Words.Figure(range.Max, "0.###")} mm²" : Section.InWords();
 }
 
 /// <summary>What a wire is for.</summary>

@@ -30,10 +30,11 @@ internal sealed record ListCount(string List, int Count);
 /// <param name="After">The job's newest revision, which an import must name; 0 when it has none.</param>
 /// <param name="Revision">The name of the revision in the file; null when it cannot be read.</param>
 /// <param name="FreeName">A name that is free; null when the file's own is.</param>
+/// <param name="Intake">How a stranger's tables were understood; null for files of our own shapes.</param>
 /// <param name="OnlyDraft">Why it can only become a draft when this person brings it in; null when it becomes a revision.</param>
 internal sealed record ImportPreview(
     string Kind, JsonElement? Document, ImmutableArray<LoomChange> Changes, ImmutableArray<ListCount> ChangeCounts, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings,
-    long After, string? Revision, string? FreeName, string? OnlyDraft);
+    long After, string? Revision, string? FreeName, string? OnlyDraft, IntakeView? Intake);
 
 internal static class LoomEndpoints
 {
@@ -54,7 +55,7 @@ internal static class LoomEndpoints
         await store.DocumentAsync(id, cancel) is { } document ? TypedResults.Content(document, "application/json") : Refusal.NotFound("loom");
 
     private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> PreviewAsync(
-        long id, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, CancellationToken cancel)
+        long id, string? name, string? mapping, string? connector, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -66,10 +67,15 @@ internal static class LoomEndpoints
             return UploadBody.TooLarge();
         }
 
+        if (!IntakeView.TryRead(mapping, out var said))
+        {
+            return Refusal.Field("/mapping", "Columns by their headings are needed, each with its meaning: {\"columns\":{\"Von\":{\"meaning\":\"end\"}}}.");
+        }
+
         // Tables are laid over what a person is working on: the open draft, else the newest revision.
         var text = (await drafts.OpenOfAsync(id, cancel))?.Document ?? (job.RevisionId is { } revision ? await store.DocumentAsync(revision, cancel) : null);
         var now = text is null ? LoomDocument.Empty(job.Machine) : JsonNode.Parse(text)!.AsObject();
-        var reading = LoomImport.Read(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now);
+        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, string.IsNullOrWhiteSpace(connector) ? null : connector.Trim());
         var changes = reading.Document is { } after ? LoomDifference.Between(now, after, cancel) : [];
         return TypedResults.Ok(new ImportPreview(
             reading.Kind,
@@ -81,7 +87,8 @@ internal static class LoomEndpoints
             job.RevisionId ?? 0,
             Revision(reading.Document),
             Revision(reading.Document) is { } own ? await FreeAsync(id, own, store, cancel) : null,
-            OnlyDraft(job, user)));
+            OnlyDraft(job, user),
+            reading.Intake is { } intake ? IntakeView.Of(intake) : null));
     }
 
     /// <param name="after">The job's newest revision as its sender knows it; 0 for none.</param>

@@ -69,7 +69,7 @@ internal sealed record ConnectorView(
     }
 }
 
-internal sealed record WireView(string Id, string From, string To, ColourView Colour, string Section, double LengthMm, string? Circuit, string? Role, string? Group, string Ohms);
+internal sealed record WireView(string Id, string From, string To, ColourView Colour, string Section, double LengthMm, string Length, string? Circuit, string? Role, string? Group, string Ohms);
 
 /// <summary>One revision as the pages draw it.</summary>
 internal sealed record LoomView(
@@ -104,8 +104,9 @@ internal sealed record LoomView(
         w.From.Text,
         w.To.Text,
         ColourView.Of(w.Colour),
-        w.Section.ToString(),
+        w.SectionRange is null ? w.Section.ToString() : $"{w.SectionInWords()}, estimated",
         w.LengthMm,
+        w.LengthRange is null ? w.LengthInWords() : $"{w.LengthInWords()}, estimated",
         w.Circuit,
         w.Role?.ToString().ToLowerInvariant(),
         w.Group,

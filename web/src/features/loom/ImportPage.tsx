@@ -1,13 +1,21 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState, type DragEvent } from 'react';
+import { useRef, useState, type DragEvent, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { api, given, sendFile, type Schemas } from '../../api/client';
 import { keys } from '../../api/keys';
 import { Button, Field, Input } from '../../ui/Controls';
 import { ErrorNotice, Notice } from '../../ui/Notice';
 import { useJob } from '../jobs/JobShell';
+import { IntakePreview, type Mapping } from './IntakePreview';
 import { Scroll } from '../../ui/Scroll';
 import { ProblemRows } from '../../ui/ProblemRows';
+
+/** What the server is asked about a file: as it is, or with what somebody said of its columns. */
+interface Asked {
+  file: File;
+  mapping?: Mapping;
+  connector?: string;
+}
 
 /** Brings a file into a job: what it would change is shown first; it is taken whole, or every problem is listed at its place. */
 export function ImportPage() {
@@ -15,17 +23,30 @@ export function ImportPage() {
   const picker = useRef<HTMLInputElement>(null);
   const [name, setName] = useState('');
   const [over, setOver] = useState(false);
+  // What was shown stays until the next answer is there: the tables do not jump away under the hand.
+  const [shown, setShown] = useState<{ at: number; preview: Schemas['ImportPreview'] } | null>(null);
+  const [asked, setAsked] = useState<Asked | null>(null);
   const look = useMutation({
-    mutationFn: (file: File) =>
+    mutationFn: ({ file, mapping, connector }: Asked) =>
       sendFile<Schemas['ImportPreview']>(
-        `/api/jobs/${job.id}/import?${new URLSearchParams({ name: file.name }).toString()}`,
+        `/api/jobs/${job.id}/import?${new URLSearchParams({
+          name: file.name,
+          ...(mapping ? { mapping: JSON.stringify({ columns: mapping }) } : {}),
+          ...(connector ? { connector } : {}),
+        }).toString()}`,
         file,
       ),
+    onSuccess: (preview) => setShown((before) => ({ at: before?.at ?? Date.now(), preview })),
   });
+  const again = (of: Asked) => {
+    setAsked(of);
+    look.mutate(of);
+  };
   const take = (file: File | undefined) => {
     if (!file) return;
     setName(file.name);
-    look.mutate(file);
+    setShown(null);
+    again({ file });
     // The same file, mended, may be chosen again.
     if (picker.current) picker.current.value = '';
   };
@@ -35,7 +56,7 @@ export function ImportPage() {
     take(event.dataTransfer.files[0]);
   };
   return (
-    <div className="mx-auto w-full max-w-5xl space-y-5 p-6">
+    <div className={`mx-auto w-full space-y-5 p-6 ${shown?.preview.intake ? 'max-w-7xl' : 'max-w-5xl'}`}>
       <h2 className="text-2xl font-bold">{job.revisionId ? 'Bring a file in' : 'Bring the loom in'}</h2>
       <div
         onDragOver={(e) => {
@@ -46,7 +67,7 @@ export function ImportPage() {
         onDrop={drop}
         className={`border-4 border-dashed p-8 text-center ${over ? 'border-copper bg-card' : 'border-edge'}`}
       >
-        <p className="mb-4 text-lg">Drop a loom file, a workbook or a table here, or choose one.</p>
+        <p className="mb-4 text-lg">Drop any table of wires or pins here, a workbook, or a loom file, or choose one.</p>
         <input
           ref={picker}
           type="file"
@@ -62,10 +83,10 @@ export function ImportPage() {
         <p className="mt-4 text-soft">
           {look.isPending
             ? `Reading ${name} …`
-            : 'JSON (wise-loom/loom), XLSX, CSV or a ZIP of CSV files, at most 8 MB. Nothing is stored by looking.'}
+            : 'A wire list, a pinout for each connector or a cross table in any order of columns: XLSX, CSV or text. A loom file: JSON, XLSX, CSV or a ZIP of CSV files. At most 8 MB. Nothing is stored by looking.'}
         </p>
       </div>
-      {!look.data && (
+      {!shown && (
         <p className="text-center">
           Or{' '}
           <Link className="underline" to={`/jobs/${job.id}/draft`}>
@@ -75,17 +96,46 @@ export function ImportPage() {
         </p>
       )}
       <ErrorNotice error={look.error} />
-      {look.data && <Preview key={look.submittedAt} name={name} preview={look.data} />}
+      {shown && (
+        <Preview key={shown.at} name={name} preview={shown.preview}>
+          {asked && shown.preview.intake && (
+            <IntakePreview
+              intake={shown.preview.intake}
+              mapping={asked.mapping ?? {}}
+              busy={look.isPending}
+              onMap={(mapping) => again({ ...asked, mapping })}
+              onName={(connector) => again({ ...asked, connector })}
+            />
+          )}
+          {asked && !shown.preview.intake && shown.preview.problems.length > 0 && (
+            <p>
+              Is it a table of somebody else’s?{' '}
+              <button type="button" className="underline" onClick={() => again({ ...asked, mapping: {} })}>
+                Read it as any table
+              </button>
+            </p>
+          )}
+        </Preview>
+      )}
     </div>
   );
 }
 
-function Preview({ name, preview }: { name: string; preview: Schemas['ImportPreview'] }) {
+function Preview({
+  name,
+  preview,
+  children,
+}: {
+  name: string;
+  preview: Schemas['ImportPreview'];
+  children: ReactNode;
+}) {
   const { job } = useJob();
   const client = useQueryClient();
   const navigate = useNavigate();
   const [revision, setRevision] = useState(preview.freeName ?? preview.revision ?? '');
-  const sound = preview.document !== null && preview.problems.length === 0;
+  const sound =
+    preview.document !== null && preview.problems.length === 0 && (preview.intake === null || preview.intake.wires > 0);
   const done = async (to: string) => {
     for (const of of [keys.job(job.id), keys.bench(job.id), keys.draft(job.id)])
       await client.invalidateQueries({ queryKey: of });
@@ -127,7 +177,8 @@ function Preview({ name, preview }: { name: string; preview: Schemas['ImportPrev
           <ProblemRows label="Problems" problems={preview.problems} />
         </Notice>
       )}
-      {sound && (
+      {children}
+      {sound && !preview.intake && (
         <Notice tone="good">
           <p className="font-bold">The file reads without a problem.</p>
           {preview.warnings.length > 0 && (

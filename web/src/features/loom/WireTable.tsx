@@ -94,7 +94,7 @@ export function WireTable({ loom, at }: { loom: Schemas['LoomView']; at: string 
                   <WireMark colour={w.colour} />
                 </td>
                 <td className="py-1 pr-3 whitespace-nowrap">{w.section}</td>
-                <td className="py-1 pr-3 whitespace-nowrap">{w.lengthMm} mm</td>
+                <td className="py-1 pr-3 whitespace-nowrap">{w.length}</td>
                 <td className="py-1 pr-3">{w.circuit}</td>
                 <td className="py-1 pr-3">{w.role}</td>
                 <td className="py-1 pr-3">{w.group}</td>
