@@ -230,7 +230,17 @@ public sealed class IntakeTests
         // By hand: 6.12 m of 0.35 mm², 54.4 mΩ a metre, 3 K warmer; 0.08 m of 1 mm² at 0.96 of 17.2 mΩ, 3 K colder.
         own.Max.ShouldBe(6.12 * 0.0544 * (1 + (0.00393 * 3)), 1e-4);
         own.Min.ShouldBe(0.08 * 0.96 * 0.017241 * (1 - (0.00393 * 3)), 1e-6);
-        reading.Guessed.Count(g => g.Contains("2 of 2 wires", StringComparison.Ordinal)).ShouldBe(2);
+        reading.Guessed.Count(g => g.Contains("2 of 2 wires:", StringComparison.Ordinal)).ShouldBe(2);
+    }
+
+    /// <summary>Nobody counts to a place in a face that was guessed, and the plan says what it leaves open for it.</summary>
+    [Fact]
+    public void A_face_made_from_pins_is_not_counted_in_and_the_plan_says_what_is_estimated()
+    {
+        var loom = Read("From,To\nECU:1,FAN:1\nECU:2,FAN:2\n").Loom!;
+        FaceLayout.Of(loom.Connector("ECU").Family, FaceSide.WireSide).Cells.ShouldAllBe(c => c.Spoken == FaceLayout.NotConfirmed);
+        Bench.Plan(loom, Planning.Isolation.Neighbours).LeftOpen.Select(o => o.Split(':')[0]).ShouldContain("Faces that nobody has looked at yet");
+        Bench.Plan(loom, Planning.Isolation.Thorough).LeftOpen.ShouldHaveSingleItem().ShouldStartWith("Wires with a length or a section that nobody measured: 2.");
     }
 
     [Fact]

@@ -36,7 +36,7 @@ internal static class LoomColumns
             new("family", "id", CellCodec.Text, "id"), new("title", "title", CellCodec.Text), new("kind", "kind", CellCodec.Text),
             new("rows", "rows", CellCodec.Face), new("numbered_from", "numberedFrom", CellCodec.Text), new("large", "large", CellCodec.Names),
             new("keying", "keying", CellCodec.Text), new("sealed", "sealed", CellCodec.Flag), new("contact_milliohm", "contactMilliohm", CellCodec.Range),
-            new("wires_per_cavity", "wiresPerCavity", CellCodec.Number),
+            new("wires_per_cavity", "wiresPerCavity", CellCodec.Number), new("confirmed", "confirmed", CellCodec.Flag),
         ]),
         new("branches", "branches",
         [
@@ -60,8 +60,8 @@ internal static class LoomColumns
         new("wires", "wires",
         [
             new("wire", "id", CellCodec.Text, "id", "wire_id", "no"), new("from", "from", CellCodec.Text, "start", "from_pin"), new("to", "to", CellCodec.Text, "end", "to_pin"),
-            new("colour", "colour", CellCodec.Text, "color"), new("mm2", "mm2", CellCodec.Number, "mm²", "section", "size", "section_mm2"), new("awg", "awg", CellCodec.Number, "gauge"),
-            new("length_mm", "lengthMm", CellCodec.Number, "length"), new("circuit", "circuit", CellCodec.Text, "function", "signal"), new("group", "group", CellCodec.Text, "twisted_with"),
+            new("colour", "colour", CellCodec.Text, "color"), new("mm2", "mm2", CellCodec.Range, "mm²", "section", "size", "section_mm2"), new("awg", "awg", CellCodec.Number, "gauge"),
+            new("length_mm", "lengthMm", CellCodec.Range, "length"), new("circuit", "circuit", CellCodec.Text, "function", "signal"), new("group", "group", CellCodec.Text, "twisted_with"),
             new("role", "role", CellCodec.Text), new("note", "note", CellCodec.Text),
         ]),
         new("devices", "devices",

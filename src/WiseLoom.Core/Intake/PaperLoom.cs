@@ -96,7 +96,7 @@ internal static class PaperLoom
                 ["id"] = free,
                 ["title"] = isGrid ? $"{all.Length}-way, face not confirmed" : "Face not confirmed",
                 ["rows"] = new JsonArray([.. all.Chunk(wide).Select(r => (JsonNode)new JsonArray([.. r.Select(p => (JsonNode)p)]))]),
-                ["confirmed"] = false,
+                ["confirmed"] = all.Length == 1,
             };
         }
 
@@ -130,12 +130,12 @@ internal static class PaperLoom
         var (lengths, sections) = (wires.Count(w => w.Row.LengthMm is null), wires.Count(w => w.Row.Mm2 is null && w.Row.Awg is null));
         if (lengths > 0)
         {
-            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"{lengths} of {wires.Length} wires have no length: {AnyLength.Min / 1000:0.0} to {AnyLength.Max / 1000:0} m is taken. What a limit cannot see because of that is told before the first touch."));
+            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"No length at {lengths} of {wires.Length} wires: {AnyLength.Min / 1000:0.0} to {AnyLength.Max / 1000:0} m is taken. What a limit cannot see because of that is told before the first touch."));
         }
 
         if (sections > 0)
         {
-            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"{sections} of {wires.Length} wires have no section: {AnySection.Min} to {AnySection.Max} mm² is taken."));
+            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"No section at {sections} of {wires.Length} wires: {AnySection.Min} to {AnySection.Max} mm² is taken."));
         }
 
         guessed.Add($"{families.Count} {(families.Count == 1 ? "face is" : "faces are")} made from the pins that occur, and not confirmed.");

@@ -33,7 +33,7 @@ public sealed record FaceLayout(FaceSide Side, int Columns, int Rows, ImmutableA
                 if (seen[x] is { } cavity)
                 {
                     count++;
-                    cells.Add(new(cavity, indent + x + 0.5, y + 0.5, Words(family.Rows.Length, y, count, seen.Count(c => c is not null)), family.Large.Contains(cavity), y + 1, count));
+                    cells.Add(new(cavity, indent + x + 0.5, y + 0.5, family.IsConfirmed || family.Cavities.Length == 1 ? Words(family.Rows.Length, y, count, seen.Count(c => c is not null)) : NotConfirmed, family.Large.Contains(cavity), y + 1, count));
                 }
             }
         }
@@ -57,6 +57,9 @@ public sealed record FaceLayout(FaceSide Side, int Columns, int Rows, ImmutableA
             }
         }
     }
+
+    /// <summary>Said in place of a count where nobody has looked at the housing: the pin's name is what counts.</summary>
+    public const string NotConfirmed = "face not confirmed";
 
     private static string Words(int rows, int y, int count, int of)
     {

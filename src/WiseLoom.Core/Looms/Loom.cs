@@ -106,6 +106,9 @@ public sealed record ConnectorFamily(
     OhmRange Contact,
     ImmutableArray<string> Large)
 {
+    /// <summary>Whether somebody has looked at the housing; not of a face that was made from the pins that occur.</summary>
+    public bool IsConfirmed { get; init; } = true;
+
     private readonly Lazy<ImmutableArray<string>> cavities =
         new(() => [.. Rows.SelectMany(r => r).OfType<string>()]);
 

@@ -122,7 +122,7 @@ internal sealed partial class LoomWalk(List<Problem> problems, List<Problem> war
             return null;
         }
 
-        var family = new ConnectorFamily(id, title, face, side, keying, isSealed, kind, wiresPerCavity, contact, large);
+        var family = new ConnectorFamily(id, title, face, side, keying, isSealed, kind, wiresPerCavity, contact, large) { IsConfirmed = place.Flag("confirmed") ?? true };
         if (kind is HousingKind.Ring or HousingKind.Tail && family.Cavities.Length != 1)
         {
             place.Wrong("rows", $"A {(kind == HousingKind.Ring ? "ring" : "tail")} has exactly one cavity: [[\"1\"]].");

@@ -62,6 +62,8 @@ public static class Planner
             UnseenDiodes = diodes,
             Unseen = [.. survey.Nets.SelectMany((n, i) => hidden.Of(n, [.. measured[i]], table.Graph))],
             WiresNotLookedAt = hidden.NotLookedAt,
+            FacesNotConfirmed = terms.Isolation == Isolation.Thorough ? 0 : loom.Connectors.Count(c => !c.Family.IsConfirmed),
+            WiresEstimated = loom.Wires.Count(w => w.IsEstimated),
         };
     }
 

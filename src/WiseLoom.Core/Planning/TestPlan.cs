@@ -62,6 +62,12 @@ public sealed record TestPlan(
     /// <summary>How many wires beside which another way lies were not looked at, since there were too many: their breaks may go unnoticed.</summary>
     public int WiresNotLookedAt { get; init; }
 
+    /// <summary>Plugs whose faces nobody has looked at, where neighbours in them are measured against each other.</summary>
+    public int FacesNotConfirmed { get; init; }
+
+    /// <summary>Wires with a length or a section that nobody measured.</summary>
+    public int WiresEstimated { get; init; }
+
     /// <summary>All that it leaves open, in words.</summary>
     [JsonIgnore]
     public ImmutableArray<string> LeftOpen => [.. Unproven, .. NotTested, .. CouldNotBe(), .. Unseen.Select(u => u.Sentence())];
@@ -79,6 +85,16 @@ public sealed record TestPlan(
         if (WiresNotLookedAt > 0)
         {
             yield return Words.Of($"{WiresNotLookedAt} wires beside which another way lies were not looked at one by one: a break of one of them might not be noticed.");
+        }
+
+        if (FacesNotConfirmed > 0)
+        {
+            yield return Words.Of($"Faces that nobody has looked at yet: {FacesNotConfirmed}. Which circuits stand next to each other there was taken from the order of the pins.");
+        }
+
+        if (WiresEstimated > 0)
+        {
+            yield return Words.Of($"Wires with a length or a section that nobody measured: {WiresEstimated}. Their limits are wide, and a poor joint may hide in them.");
         }
 
         foreach (var diode in UnseenDiodes)

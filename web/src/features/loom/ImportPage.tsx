@@ -65,9 +65,11 @@ export function ImportPage() {
         }}
         onDragLeave={() => setOver(false)}
         onDrop={drop}
-        className={`border-4 border-dashed p-8 text-center ${over ? 'border-copper bg-card' : 'border-edge'}`}
+        className={`border-4 border-dashed text-center ${shown ? 'p-3' : 'p-8'} ${over ? 'border-copper bg-card' : 'border-edge'}`}
       >
-        <p className="mb-4 text-lg">Drop any table of wires or pins here, a workbook, or a loom file, or choose one.</p>
+        <p className={shown ? 'sr-only' : 'mb-4 text-lg'}>
+          Drop any table of wires or pins here, a workbook, or a loom file, or choose one.
+        </p>
         <input
           ref={picker}
           type="file"
@@ -78,9 +80,9 @@ export function ImportPage() {
           onChange={(e) => take(e.target.files?.[0])}
         />
         <Button kind="main" onClick={() => picker.current?.click()} disabled={look.isPending}>
-          Choose a file
+          {shown ? 'Choose another file' : 'Choose a file'}
         </Button>
-        <p className="mt-4 text-soft">
+        <p className={shown && !look.isPending ? 'sr-only' : 'mt-4 text-soft'}>
           {look.isPending
             ? `Reading ${name} …`
             : 'A wire list, a pinout for each connector or a cross table in any order of columns: XLSX, CSV or text. A loom file: JSON, XLSX, CSV or a ZIP of CSV files. At most 8 MB. Nothing is stored by looking.'}

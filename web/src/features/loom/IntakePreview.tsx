@@ -30,6 +30,9 @@ const units: Partial<Record<Schemas['Meaning'], readonly string[]>> = {
   section: ['mm2', 'awg'],
 };
 
+/** Columns whose meaning takes more words. */
+const wide: readonly Schemas['Meaning'][] = ['end', 'other-end', 'other-connector', 'signal'];
+
 const shapes: Record<Schemas['TableShape'], string> = {
   wires: 'a row for each wire',
   chart: 'a row for each pin',
@@ -162,10 +165,13 @@ function Columns({
         <Scroll label={`Columns of ${title}`}>
           <table className="w-full border-collapse text-left">
             <thead>
-              <tr className="align-bottom">
+              <tr className="align-top">
                 <th className="pr-2 text-sm text-soft">row</th>
                 {table.columns.map((c) => (
-                  <th key={c.key} className="min-w-36 border-b-2 border-edge pr-2 pb-1">
+                  <th
+                    key={c.key}
+                    className={`border-b-2 border-edge pr-2 pb-1 ${wide.includes(c.meaning) ? 'min-w-40' : 'min-w-24'}`}
+                  >
                     <span className="block">{c.heading || c.key}</span>
                     <select
                       aria-label={`${c.heading || c.key} holds`}
