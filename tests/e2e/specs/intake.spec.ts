@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { ShopServer } from '../server.ts';
+import { clean } from '../axe.ts';
 import { measureHere, signInByForm } from '../hands.ts';
 
 const list = `Wire No,From Connector,From Pin,To Connector,To Pin,Color,AWG,Length (cm),Signal
@@ -28,6 +29,8 @@ test('a stranger’s list becomes a measured loom, its columns said by the page 
     await expect(page.getByLabel('Color holds')).toHaveValue('colour');
     await expect(page.getByRole('cell', { name: 'mauvish' })).toHaveAttribute('title', /is no colour that is known here/);
     await expect(page.getByRole('list', { name: 'Places to look at' }).getByRole('listitem')).toHaveCount(1);
+
+    await clean(page, 'a table brought in');
 
     // By keyboard: the unit of a column, and a column that is left out.
     await page.getByLabel('Unit of Length (cm)').selectOption('in');

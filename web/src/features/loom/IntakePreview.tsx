@@ -55,7 +55,10 @@ export function IntakePreview({
 }) {
   const [name, setName] = useState('');
   return (
-    <div className="grid items-start gap-5 lg:grid-cols-[minmax(0,2fr)_minmax(17rem,1fr)]" aria-busy={busy}>
+    <div
+      className="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,2fr)_minmax(17rem,1fr)]"
+      aria-busy={busy}
+    >
       <div className="space-y-5">
         {intake.tables.map((table, i) => (
           <Columns key={i} table={table} problems={intake.problems} mapping={mapping} onMap={onMap} />
@@ -170,7 +173,7 @@ function Columns({
                 {table.columns.map((c) => (
                   <th
                     key={c.key}
-                    className={`border-b-2 border-edge pr-2 pb-1 ${wide.includes(c.meaning) ? 'min-w-40' : 'min-w-24'}`}
+                    className={`border-b-2 border-edge pr-2 pb-1 ${wide.includes(c.meaning) ? 'min-w-44' : 'min-w-32'}`}
                   >
                     <span className="block">{c.heading || c.key}</span>
                     <select
