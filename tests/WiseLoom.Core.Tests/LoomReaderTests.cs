@@ -63,7 +63,7 @@ public sealed class LoomReaderTests
         { "wires/0/to", "12", "/wires/0/to", "text" },
         { "wires/0/mm2", "0", "/wires/0/mm2", "between" },
         { "wires/0/mm2", "null", "/wires/0/mm2", "mm2 or awg" },
-        { "wires/0/awg", "20", "/wires/0/mm2", "Both" },
+        { "wires/0/awg", "2", "/wires/0/mm2", "contradict each other" },
         { "wires/0/lengthMm", "-1", "/wires/0/lengthMm", "between" },
         { "wires/0/lengthMm", "null", "/wires/0/lengthMm", "Missing" },
         { "wires/0/colour", "\"BU/ZZ\"", "/wires/0/colour", "'ZZ'" },

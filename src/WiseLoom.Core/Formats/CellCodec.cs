@@ -43,6 +43,10 @@ internal abstract partial class CellCodec
     private static JsonNode? NumberOf(string cell) =>
         JsonNumber().IsMatch(cell) && double.IsFinite(double.Parse(cell, CultureInfo.InvariantCulture)) ? JsonNode.Parse(cell) : null;
 
+    /// <summary>A number; a decimal comma is taken as a point when nothing else can be meant.</summary>
+    private static JsonNode? WithComma(string cell) =>
+        NumberOf(cell) ?? (cell.Count(c => c == ',') == 1 && !cell.Contains('.', StringComparison.Ordinal) ? NumberOf(cell.Replace(',', '.')) : null);
+
     [GeneratedRegex(@"^-?(0|[1-9][0-9]*)(\.[0-9]+)?([eE][+-]?[0-9]+)?$")]
     private static partial Regex JsonNumber();
 
@@ -59,9 +63,7 @@ internal abstract partial class CellCodec
     {
         internal override string Wanted => "a number, such as 1450 or 0.5";
 
-        /// <remarks>A decimal comma is taken as a point when nothing else can be meant.</remarks>
-        protected override JsonNode? Parse(string cell) =>
-            NumberOf(cell) ?? (cell.Count(c => c == ',') == 1 && !cell.Contains('.', StringComparison.Ordinal) ? NumberOf(cell.Replace(',', '.')) : null);
+        protected override JsonNode? Parse(string cell) => WithComma(cell);
 
         protected override string? Say(JsonNode value) => value.GetValueKind() == JsonValueKind.Number ? value.ToJsonString() : null;
     }
@@ -97,7 +99,7 @@ internal abstract partial class CellCodec
 
         protected override JsonNode? Parse(string cell)
         {
-            var numbers = Parts(cell).Select(NumberOf).ToList();
+            var numbers = Parts(cell).Select(WithComma).ToList();
             return numbers switch
             {
                 [{ } only] => only,
