@@ -161,7 +161,7 @@ public sealed class CorrelatedTests
             double[] left = [.. of.Values.Select((v, i) => v.Over - (slopes[0][i] * steps[0]) - (slopes[1][i] * steps[1]))];
             return Eliminated(of.Whole(), [.. left]).Zip(left, (x, y) => x * y).Sum();
         }
-    }, iter: Effort.Of(60, 300));
+    }, iter: Effort.Of(20, 300));
 
     /// <summary>By hand: where two show in the same values by the same share, the first has it all.</summary>
     [Fact]

@@ -27,7 +27,7 @@ public sealed class PowerUpFaultTests(ITestOutputHelper output)
     }
 
     /// <summary>Those of the later stages need most of a power-up each; every third is played for each change.</summary>
-    public static TheoryData<string, string> Loomwork => [.. All.Where((_, i) => i % Effort.Of(3, 1) == 0)];
+    public static TheoryData<string, string> Loomwork => [.. All.Where((_, i) => i % Effort.Of(6, 1) == 0)];
 
     private static readonly TheoryData<string, string> All = new()
     {

@@ -6,7 +6,7 @@ namespace WiseLoom.Web.Tests.Gate;
 public sealed class GateWalkTests(GateWalkTests.PaperlessShop own) : IClassFixture<GateWalkTests.PaperlessShop>
 {
     /// <summary>Walks and actions of each; <c>WISELOOM_GATE_WALKS</c> asks for more.</summary>
-    private static readonly int Walks = int.TryParse(Environment.GetEnvironmentVariable("WISELOOM_GATE_WALKS"), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : Shop.Effort(16, 300);
+    private static readonly int Walks = int.TryParse(Environment.GetEnvironmentVariable("WISELOOM_GATE_WALKS"), NumberStyles.None, CultureInfo.InvariantCulture, out var asked) ? asked : Shop.Effort(10, 300);
 
     private const int Actions = 30;
 

@@ -5,7 +5,7 @@ import { ShopServer } from '../server.ts';
 test.use({ serviceWorkers: 'allow' });
 
 /** Long: a shop of its own is killed twice, and the page waits for its service worker. */
-test('a page that is loaded anew without a server goes on measuring, says since when it is alone, and forgets nothing', async ({ page }) => {
+test('a page that is loaded anew without a server goes on measuring, says since when it is alone, and forgets nothing', { tag: '@deep' }, async ({ page }) => {
   const shop = await ShopServer.open('alone', { WISELOOM_CHROMIUM: '/nonexistent' });
   try {
     await signIn(page, 'mira', shop.url);

@@ -18,7 +18,7 @@ async function driving(port: number): Promise<boolean> {
 }
 
 /** Long: a shop of its own is killed and started again. */
-test('an output that is driven when the server is killed is off at once, and drives again', async () => {
+test('an output that is driven when the server is killed is off at once, and drives again', { tag: '@deep' }, async () => {
   test.setTimeout(120_000);
   const shop = await ShopServer.open('drive');
   const engine = await practiceController('frost-fan.json', {}, 21, shop.url);

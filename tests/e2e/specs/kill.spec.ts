@@ -8,7 +8,7 @@ import { Client } from '../client.ts';
 import { readFileSync } from 'node:fs';
 
 const deep = process.env.WISELOOM_DEEP === '1';
-const wanted = deep ? 10_000 : 600;
+const wanted = deep ? 10_000 : 300;
 const kills = deep ? 10 : 2;
 const batch = 10;
 

@@ -49,7 +49,7 @@ test('two sheets are merged: like to like by one key, then a decision for the re
 });
 
 /** Long: a whole plan is measured before the rework. */
-test('a rework goes through a workbook, shows its changes, and carries over the proof that still holds', async ({ page }) => {
+test('a rework goes through a workbook, shows its changes, and carries over the proof that still holds', { tag: '@deep' }, async ({ page }) => {
   await signIn(page, 'mira');
   await newJob(page, 'Tower fan 15', demoFile('frost-fan.json'));
   await startRun(page);

@@ -88,7 +88,7 @@ test('two people on one browser: what the first left is never sent under the sec
 });
 
 /** Long: a meter is given time to come back. */
-test('a meter that drops out ends the fixture’s run in words, and it goes on when the meter is back', async ({ page }) => {
+test('a meter that drops out ends the fixture’s run in words, and it goes on when the meter is back', { tag: '@deep' }, async ({ page }) => {
   const meter = await practiceMeter('work-launch.json', [], 31);
   await signIn(page, 'mira');
   await newJob(page, 'Launch Curlew', demoFile('work-launch.json'));
