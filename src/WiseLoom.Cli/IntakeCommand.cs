@@ -37,7 +37,7 @@ internal static class IntakeCommand
             return 1;
         }
 
-        var reading = LoomIntake.Read(bytes, Path.GetFileName(line.File), mapping, line.Text("--connector"));
+        var reading = LoomIntake.Read(bytes, Path.GetFileName(line.File), new(mapping?.Columns, line.Text("--connector")));
         Console.OutputEncoding = new UTF8Encoding(false);
         Console.Error.WriteLine(Understood(reading));
         if (reading.Document is not { } document)

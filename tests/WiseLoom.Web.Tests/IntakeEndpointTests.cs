@@ -12,10 +12,19 @@ public sealed class IntakeEndpointTests(Shop shop)
     private static async Task<long> JobAsync(Visitor visitor) =>
         (await visitor.PostForAsync("/api/jobs", new { customer = "x", machine = "Pump cart", promised = (string?)null, assignedId = (string?)null, waitingFor = (string?)null })).GetProperty("id").GetInt64();
 
-    private static async Task<JsonElement> LookAsync(Visitor visitor, long job, byte[] file, string more = "") =>
-        await Visitor.BodyAsync(await visitor.SendFileAsync($"/api/jobs/{job}/import?name=wires%20of%20the%20cart.csv{more}", file), "import");
+    private static async Task<JsonElement> LookAsync(Visitor visitor, long job, byte[] file, string said = "") => await Visitor.BodyAsync(await SendAsync(visitor, job, file, said), "import");
 
-    private static string Mapped(string json) => $"&mapping={Uri.EscapeDataString(json)}";
+    private static async Task<HttpResponseMessage> SendAsync(Visitor visitor, long job, byte[] file, string said)
+    {
+        var address = $"/api/jobs/{job}/import?name=wires%20of%20the%20cart.csv";
+        if (said.Length == 0)
+        {
+            return await visitor.SendFileAsync(address, file);
+        }
+
+        using var form = new MultipartFormDataContent { { new StringContent(said), "said" }, { new ByteArrayContent(file), "file", "wires.csv" } };
+        return await visitor.SendAsync(HttpMethod.Post, address, form);
+    }
 
     [Fact]
     public async Task A_strangers_list_is_understood_mapped_and_taken_and_nothing_is_stored_by_looking()
@@ -27,7 +36,7 @@ public sealed class IntakeEndpointTests(Shop shop)
         intake.GetProperty("tables")[0].GetProperty("columns")[7].GetProperty("unit").GetString().ShouldBe("cm");
         intake.GetProperty("problems").GetArrayLength().ShouldBe(0);
 
-        var mapped = await LookAsync(visitor, job, Wires, Mapped("""{"columns":{"Length (cm)":{"meaning":"length","unit":"in"},"AWG":{"meaning":"ignore"}}}"""));
+        var mapped = await LookAsync(visitor, job, Wires, """{"columns":{"Length (cm)":{"meaning":"length","unit":"in"},"AWG":{"meaning":"ignore"}}}""");
         mapped.GetProperty("document").GetProperty("wires")[0].GetProperty("lengthMm").GetDouble().ShouldBe(3683);
         mapped.GetProperty("intake").GetProperty("estimated").GetInt32().ShouldBe(2);
         (await visitor.ReadAsync($"/api/jobs/{job}")).GetProperty("stage").GetString().ShouldBe("no-loom");
@@ -39,17 +48,69 @@ public sealed class IntakeEndpointTests(Shop shop)
 
     [Theory]
     [InlineData("[]")]
-    [InlineData("{}")]
     [InlineData("nothing")]
+    [InlineData("null")]
     [InlineData("""{"columns":{"AWG":{"meaning":"everything"}}}""")]
     [InlineData("""{"columns":{"AWG":null}}""")]
     [InlineData("""{"columns":{"AWG":{"meaning":99}}}""")]
-    public async Task A_mapping_that_is_none_is_refused_in_words(string mapping)
+    [InlineData("""{"cells":[null]}""")]
+    [InlineData("""{"cells":[{"sheet":"x","row":1,"column":1}]}""")]
+    [InlineData("""{"rows":501}""")]
+    public async Task What_is_said_and_makes_no_sense_is_refused_in_words(string said)
     {
         var visitor = await shop.TechnicianAsync();
-        var answer = await visitor.SendFileAsync($"/api/jobs/{await JobAsync(visitor)}/import?name=a.csv{Mapped(mapping)}", Wires);
+        var answer = await SendAsync(visitor, await JobAsync(visitor), Wires, said);
         answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await Problems.OfAsync(answer)).ShouldNotBeEmpty();
+    }
+
+    [Fact]
+    public async Task A_form_that_is_none_or_too_large_is_refused_in_words()
+    {
+        var visitor = await shop.TechnicianAsync();
+        var job = await JobAsync(visitor);
+        async Task<HttpStatusCode> SentAsync(HttpContent form) => (await visitor.SendAsync(HttpMethod.Post, $"/api/jobs/{job}/import?name=a.csv", form)).StatusCode;
+        (await SentAsync(new MultipartFormDataContent { { new StringContent("{}"), "said" } })).ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await SentAsync(new MultipartFormDataContent { { new StringContent("{}"), "other" }, { new ByteArrayContent(Wires), "file", "a.csv" } })).ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await SentAsync(new MultipartFormDataContent { { new ByteArrayContent(Wires), "file", "a.csv" }, { new ByteArrayContent(Wires), "file", "b.csv" } })).ShouldBe(HttpStatusCode.UnprocessableEntity);
+        var broken = new ByteArrayContent("--x\r\nContent-Disposition"u8.ToArray());
+        broken.Headers.TryAddWithoutValidation("Content-Type", "multipart/form-data; boundary=x");
+        (await SentAsync(broken)).ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await SentAsync(new MultipartFormDataContent { { new ByteArrayContent(new byte[9 * 1024 * 1024]), "file", "a.csv" } })).ShouldBe(HttpStatusCode.RequestEntityTooLarge);
+    }
+
+    [Fact]
+    public async Task What_is_said_of_columns_and_colours_is_kept_for_the_next_file_and_forgotten()
+    {
+        var visitor = await shop.TechnicianAsync();
+        var job = await JobAsync(visitor);
+        var file = "Alpha,Beta,Weite,Farbe\nECU:1,INJ1:1,100,heliotropish\nECU:2,INJ2:1,120,RD\n"u8.ToArray();
+        (await LookAsync(visitor, job, file)).GetProperty("intake").GetProperty("unknownColours")[0].GetString().ShouldBe("heliotropish");
+
+        var mapping = new { name = "Cart lists", headings = new[] { "Alpha", "Beta", "Weite", "Farbe" }, columns = new Dictionary<string, object> { ["Weite"] = new { meaning = "length", unit = "cm" } } };
+        await visitor.PostForAsync("/api/intake/mappings", mapping);
+        var kept = (await visitor.PostForAsync("/api/intake/mappings", mapping)).GetProperty("mappings").EnumerateArray().Single(m => m.GetProperty("name").GetString() == "Cart lists");
+        (await visitor.PostAsync("/api/intake/mappings", mapping with { headings = ["Alpha", "Beta", "Weite", "Sonst"] })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await visitor.PutAsync("/api/intake/colours/Heliotropish", new { code = "VT" })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (await visitor.PutAsync("/api/intake/colours/Heliotropish", new { code = "XX" })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await visitor.PutAsync("/api/intake/colours/12", new { code = "VT" })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+
+        // Another person, another day, the same shape.
+        var next = await LookAsync(await shop.LeadAsync(), job, file);
+        next.GetProperty("intake").GetProperty("tables")[0].GetProperty("remembered").GetString().ShouldBe("Cart lists");
+        var wire = next.GetProperty("document").GetProperty("wires")[0];
+        (wire.GetProperty("lengthMm").GetDouble(), wire.GetProperty("colour").GetString()).ShouldBe((1000, "VT"));
+
+        // Its file is what the terminal takes, and what another shop takes.
+        var id = kept.GetProperty("id").GetInt64();
+        var text = await visitor.ReadAsync($"/api/intake/mappings/{id}/file");
+        text.GetProperty("columns").GetProperty("Weite").GetProperty("meaning").GetString().ShouldBe("length");
+        (await visitor.SendAsync(HttpMethod.Post, "/api/intake/mappings", new StringContent(text.GetRawText(), Encoding.UTF8, "application/json"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+
+        (await visitor.DeleteAsync($"/api/intake/mappings/{id}")).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (await visitor.DeleteAsync("/api/intake/colours/heliotropish")).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (await visitor.DeleteAsync("/api/intake/colours/heliotropish")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await LookAsync(visitor, job, file)).GetProperty("intake").GetProperty("tables")[0].GetProperty("remembered").ValueKind.ShouldBe(JsonValueKind.Null);
     }
 
     [Fact]
@@ -60,7 +121,7 @@ public sealed class IntakeEndpointTests(Shop shop)
         var pins = "Pin,Colour,Goes to\n1,RD,BOX:7\n2,BK,RING1:1\n"u8.ToArray();
         var asked = (await LookAsync(visitor, job, pins)).GetProperty("intake");
         (asked.GetProperty("asks").GetBoolean(), asked.GetProperty("wires").GetInt32()).ShouldBe((true, 0));
-        var named = (await LookAsync(visitor, job, pins, "&connector=ECU")).GetProperty("intake");
+        var named = (await LookAsync(visitor, job, pins, """{"connector":"ECU"}""")).GetProperty("intake");
         (named.GetProperty("asks").GetBoolean(), named.GetProperty("wires").GetInt32()).ShouldBe((false, 2));
     }
 

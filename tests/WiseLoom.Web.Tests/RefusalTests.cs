@@ -61,6 +61,7 @@ public sealed partial class RefusalTests(Shop shop)
         ("POST", "/api/jobs/999999/power-up/drive", new { controller = "x", check = "drive Siren", cautionsSeen = true, times = 1, onMs = 1, offMs = 1 }), ("POST", "/api/jobs/999999/power-up/stop", new { controller = "x" }),
         ("GET", "/api/packs/999999/csv", null), ("GET", "/api/jobs/999999/review", null), ("POST", "/api/jobs/999999/review", null), ("DELETE", "/api/jobs/999999/review", null),
         ("POST", "/api/jobs/999999/questions", new { key = Key, asks = "Where?", choices = Array.Empty<string>() }), ("GET", "/api/jobs/999999/labels", null), ("GET", "/api/jobs/999999/fuse-card", null),
+        ("GET", "/api/intake/mappings/999999/file", null), ("DELETE", "/api/intake/mappings/999999", null), ("DELETE", "/api/intake/colours/nothing", null),
         ("POST", "/api/jobs/999999/power-up/put?check=x", new { controller = "x" }), ("POST", $"/api/runs/999999/photos/{Key}?check=x", Small),
     ];
 
@@ -71,6 +72,7 @@ public sealed partial class RefusalTests(Shop shop)
         "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/languages", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/sheets",
         "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
+        "GET /api/intake", "POST /api/intake/mappings", "PUT /api/intake/colours/{word}",
     ];
 
     private static readonly string[] Leads =

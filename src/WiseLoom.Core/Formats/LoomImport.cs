@@ -27,17 +27,17 @@ public static class LoomImport
 {
     /// <summary>Reads a file of our own shapes, and otherwise whatever tables stand in it.</summary>
     /// <param name="over">The job's loom as it is now; tables of our own are laid over it, a stranger's take its place.</param>
-    /// <param name="mapping">What a person said of a stranger's columns; null for none. With one the tables are a stranger's.</param>
-    /// <param name="connector">The connector of charts that name none; null where nobody said.</param>
-    public static ImportReading ReadAny(byte[] bytes, string name, JsonObject? over, IntakeMapping? mapping = null, string? connector = null)
+    /// <param name="said">What a person said of a stranger's tables; null for nothing. With something said the tables are a stranger's.</param>
+    /// <param name="memory">What the shop has learned of papers; null for nothing.</param>
+    public static ImportReading ReadAny(byte[] bytes, string name, JsonObject? over, IntakeSaid? said = null, IntakeMemory? memory = null)
     {
-        var own = mapping is null && connector is null ? Read(bytes, name, over) : null;
+        var own = said is null || said.IsNothing ? Read(bytes, name, over) : null;
         if (own is not null && (own.IsSound || own.Kind is "loom file" or "CSV set" or "file" || IsOurs(own, over)))
         {
             return own;
         }
 
-        var intake = LoomIntake.Read(bytes, name, mapping, connector);
+        var intake = LoomIntake.Read(bytes, name, said, memory);
         if (own is not null && intake.Tables.IsEmpty)
         {
             return own;

@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using System.Collections.Immutable;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Intake;
@@ -37,7 +38,8 @@ internal static class ColourWords
 
     /// <summary>The colour that a cell names; null where it names none.</summary>
     /// <param name="list">By which list its short forms are read.</param>
-    internal static WireColour? Read(string cell, int list)
+    /// <param name="own">Words that only this shop knows.</param>
+    internal static WireColour? Read(string cell, int list, ImmutableSortedDictionary<string, string>? own = null)
     {
         var words = Plain.Words(cell).Where(w => !With.Contains(w)).ToList();
         if (words.Count is 0 or > 3)
@@ -45,9 +47,13 @@ internal static class ColourWords
             return null;
         }
 
-        var codes = words.SelectMany(w => One(w, list) is { } code ? [code] : Together(w, list)).ToList();
+        var codes = words.SelectMany(w => own?.GetValueOrDefault(w) is { } known ? [known] : One(w, list) is { } code ? [code] : Together(w, list)).ToList();
         return codes.Count is 0 or > 3 || codes.Contains("") ? null : new([.. codes]);
     }
+
+    /// <summary>Words of a cell that name no colour; at most three are told.</summary>
+    internal static IEnumerable<string> Unknown(string cell, int list, ImmutableSortedDictionary<string, string> own) =>
+        Plain.Words(cell).Where(w => !With.Contains(w) && !own.ContainsKey(w) && One(w, list) is null && Together(w, list).Contains("") && IntakeMemory.Word(w) is not null).Take(3);
 
     /// <summary>Whether it is a colour by any list.</summary>
     internal static bool IsAny(string cell) => Enumerable.Range(0, Lists).Any(l => Read(cell, l) is not null);

@@ -23,12 +23,20 @@ internal static class ColumnJudge
     internal static ImmutableArray<ColumnReading> Judge(ImmutableArray<string> head, IReadOnlyList<TextRow> body)
     {
         var guesses = Enumerable.Range(0, head.Length).Select(c => First(c, head[c], [.. body.Select(r => r[c]).Where(t => t.Length > 0).Take(Looked)])).ToList();
-        var hasPins = guesses.Exists(g => g.Family == Meaning.Pin);
+        for (var i = 1; i < guesses.Count; i++)
+        {
+            // Small whole numbers right behind a name are pins rather than sections.
+            if (guesses[i] is { Family: Meaning.Section, Said.Family: null } bare && guesses[i - 1].Family is Meaning.End or Meaning.Connector && bare.Cells.All(c => c.All(char.IsAsciiDigit)))
+            {
+                guesses[i] = bare with { Family = Meaning.Pin };
+            }
+        }
+
         var sided = new List<ColumnReading>();
         var (lastSide, taken) = (0, new HashSet<Meaning>());
         for (var i = 0; i < guesses.Count; i++)
         {
-            var guess = AsEnd(guesses, i, hasPins);
+            var guess = AsEnd(guesses, i);
             var side = guess.Family is Meaning.Connector or Meaning.Pin or Meaning.End ? Side(guess, guesses, lastSide, taken) : 0;
             lastSide = side > 0 ? side : lastSide;
             var meaning = side switch { 2 => Other(guess.Family), _ => guess.Family };
@@ -118,11 +126,13 @@ internal static class ColumnJudge
         };
     }
 
-    /// <summary>A connector's name that looks like an end (<c>ECU A</c>) is none where its pin stands in the next column.</summary>
-    private static Guess AsEnd(List<Guess> guesses, int i, bool hasPins)
+    /// <summary>A connector's name that looks like an end (<c>ECU A</c>) is none where its pin stands in the next column: by that column's heading, or since each such column has one beside it.</summary>
+    private static Guess AsEnd(List<Guess> guesses, int i)
     {
+        bool HasPin(Guess g) => g.Column + 1 < guesses.Count && guesses[g.Column + 1] is { Family: Meaning.Pin } next && (next.Said.Side == 0 || next.Said.Side == g.Said.Side);
         var guess = guesses[i];
-        return guess.Family == Meaning.End && guess.Said.Family is null or Meaning.Connector && hasPins && i + 1 < guesses.Count && guesses[i + 1] is { Family: Meaning.Pin } next && next.Said.Side is var side && (side == 0 || side == guess.Said.Side)
+        return guess.Family == Meaning.End && guess.Said.Family is null or Meaning.Connector && HasPin(guess)
+            && (guesses[i + 1].Said.Family == Meaning.Pin || guesses.TrueForAll(g => g.Family != Meaning.End || HasPin(g)))
             ? guess with { Family = Meaning.Connector }
             : guess;
     }

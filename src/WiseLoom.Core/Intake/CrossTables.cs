@@ -8,7 +8,7 @@ namespace WiseLoom.Core.Intake;
 internal sealed record Mark(PaperEnd One, PaperEnd Other, int Row, string Column);
 
 /// <summary>A cross table: cavities of one side down, of the other across, and marks where metal joins them.</summary>
-internal sealed record CrossTable(int HeadRow, string? Connector, int Rows, int Columns, ImmutableArray<Mark> Marks, ImmutableArray<(int Row, string Column, string Cell)> Odd);
+internal sealed record CrossTable(int HeadRow, string? Connector, int Rows, int Columns, ImmutableArray<Mark> Marks, ImmutableArray<(int Row, string Column, string Cell, int At)> Odd);
 
 /// <summary>Finds a cross table in a grid.</summary>
 internal static class CrossTables
@@ -50,7 +50,7 @@ internal static class CrossTables
         var across = Names(Enumerable.Range(left, width - left).Select(c => grid.Rows.Take(top).Select(r => r[c]).ToArray()), null);
         var down = Names(body.Select(r => Enumerable.Range(0, left).Select(c => r[c]).ToArray()), corner is [.., var last] ? ConnectorIn(last) : null);
         var named = Enumerable.Range(0, width - left).Where(i => across[i] is not null).ToList();
-        var (cells, odd, marks) = (0, new List<(int, string, string)>(), new List<Mark>());
+        var (cells, odd, marks) = (0, new List<(int, string, string, int)>(), new List<Mark>());
         for (var r = 0; r < body.Count; r++)
         {
             foreach (var i in named)
@@ -61,7 +61,7 @@ internal static class CrossTables
                 var joins = Joined.Contains(cell) || (ohms is > 0 and < 1000);
                 if (!joins && !Apart.Contains(cell) && ohms is null)
                 {
-                    odd.Add((body[r].Number, $"{across[i]}", cell));
+                    odd.Add((body[r].Number, $"{across[i]}", cell, left + i));
                 }
                 else if (joins && down[r] is { } one && across[i] is { } other && one != other)
                 {

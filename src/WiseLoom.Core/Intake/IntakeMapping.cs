@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using WiseLoom.Core.Formats;
+using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Intake;
 
@@ -12,10 +14,45 @@ public sealed record MappedColumn(Meaning Meaning, string? Unit = null, string? 
 
 /// <summary>What a person said of the columns of a file's tables, by their headings: it holds for the next file with the same headings.</summary>
 /// <param name="Columns">By heading; <c>#3</c> names the third column of a table without headings.</param>
-public sealed record IntakeMapping(ImmutableSortedDictionary<string, MappedColumn> Columns)
+/// <param name="Name">What the shop calls tables of this shape; empty for none.</param>
+/// <param name="Headings">All headings of its table in their order; none where it was said of one file only.</param>
+public sealed record IntakeMapping(ImmutableSortedDictionary<string, MappedColumn> Columns, string Name = "", ImmutableArray<string> Headings = default)
 {
-    /// <summary>Nothing said.</summary>
-    public static IntakeMapping Empty { get; } = new(ImmutableSortedDictionary<string, MappedColumn>.Empty);
+    /// <summary>The longest name, the longest heading and the most columns that are kept.</summary>
+    public const int LongestName = 60, LongestHeading = 200, MostColumns = 200;
+
+    /// <summary>What is wrong with a mapping that is to be kept, each with its place; empty for nothing.</summary>
+    public ImmutableArray<Problem> Problems()
+    {
+        var problems = ImmutableArray.CreateBuilder<Problem>();
+        if (string.IsNullOrWhiteSpace(Name) || Name.Length > LongestName)
+        {
+            problems.Add(new("/name", $"A name of 1 to {LongestName} signs is needed."));
+        }
+
+        if (Headings.IsDefaultOrEmpty || Headings.Length > MostColumns || Headings.Any(h => h is null || h.Length > LongestHeading) || Headings.Count(h => h.Length > 0) < 2)
+        {
+            problems.Add(new("/headings", $"The headings of the table in their order are needed: 2 to {MostColumns}, each of at most {LongestHeading} signs."));
+        }
+        else if (Columns.Keys.FirstOrDefault(k => !Headings.Contains(k) && !IsNumbered(k)) is { } stranger)
+        {
+            problems.Add(new($"/columns/{stranger}", "No heading of the table reads so."));
+        }
+
+        foreach (var (key, _) in Columns.Where(c => c.Value is null || !Enum.IsDefined(c.Value.Meaning) || c.Value.Unit?.Length > 4 || c.Value.Of?.Length > 40))
+        {
+            problems.Add(new($"/columns/{key}", "A meaning is needed, and a unit of length or section where it has one."));
+        }
+
+        if (Columns.IsEmpty)
+        {
+            problems.Add(new("/columns", "At least one column needs a meaning."));
+        }
+
+        return problems.ToImmutable();
+    }
+
+    private bool IsNumbered(string key) => key.StartsWith('#') && int.TryParse(key.AsSpan(1), NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n >= 1 && n <= Headings.Length;
 
     /// <summary>Names a shape of table: the same headings give the same text, whatever their capitals and signs.</summary>
     public static string Fingerprint(IEnumerable<string> headings) =>

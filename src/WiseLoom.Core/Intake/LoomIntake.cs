@@ -10,25 +10,21 @@ namespace WiseLoom.Core.Intake;
 /// <param name="Loom">The same, read; null when it has problems still.</param>
 /// <param name="Guessed">What was taken for granted, in sentences.</param>
 /// <param name="Problems">What was not understood, what contradicts, what is asked.</param>
-public sealed record IntakeReading(ImmutableArray<TableReading> Tables, JsonObject? Document, Loom? Loom, ImmutableArray<string> Guessed, ImmutableArray<IntakeProblem> Problems);
+/// <param name="UnknownColours">Words in columns of colours that nobody has explained yet; the first fifty.</param>
+public sealed record IntakeReading(
+    ImmutableArray<TableReading> Tables, JsonObject? Document, Loom? Loom, ImmutableArray<string> Guessed, ImmutableArray<IntakeProblem> Problems, ImmutableArray<string> UnknownColours);
 
 /// <summary>Reads any table of wires, pinouts or crosses into a loom. Nothing is stored by reading.</summary>
 public static class LoomIntake
 {
     private const int MostProblems = 500;
 
-    /// <summary>So many rows of a table are shown beside its columns.</summary>
-    private const int Shown = 8;
-
-    /// <summary>Names of sheets that programs give, and that name no connector.</summary>
-    private static readonly HashSet<string> Nameless = new(StringComparer.OrdinalIgnoreCase) { "sheet", "tabelle", "feuil", "feuille", "hoja", "table", "wires", "loom", "pinout", "pinouts", "matrix", "list", "data" };
-
     /// <summary>Reads a file.</summary>
     /// <param name="bytes">A workbook, or text with columns by commas, semicolons, tabs or blanks.</param>
     /// <param name="name">The file's name.</param>
-    /// <param name="mapping">What a person said of its columns; null for none.</param>
-    /// <param name="connector">The connector of charts that name none; null where nobody said.</param>
-    public static IntakeReading Read(byte[] bytes, string name, IntakeMapping? mapping = null, string? connector = null)
+    /// <param name="said">What a person said of this file; null for nothing.</param>
+    /// <param name="memory">What the shop has learned of papers; null for nothing.</param>
+    public static IntakeReading Read(byte[] bytes, string name, IntakeSaid? said = null, IntakeMemory? memory = null)
     {
         ArgumentNullException.ThrowIfNull(bytes);
         ArgumentNullException.ThrowIfNull(name);
@@ -43,58 +39,28 @@ public static class LoomIntake
             return Nothing([.. wrong.Select(p => new IntakeProblem(p.At, 0, "", p.Message))]);
         }
 
-        var (tables, rows) = (ImmutableArray.CreateBuilder<TableReading>(), new List<PaperRow>());
+        var saying = said ?? IntakeSaid.Nothing;
+        var reader = new FileReader(saying, memory ?? IntakeMemory.Empty, grids.Length, problems);
         foreach (var grid in grids)
         {
-            Read(grid, grids.Length, mapping, connector, tables, rows, problems);
+            reader.Read(saying.Over(grid));
         }
 
-        if (rows.Count == 0)
+        if (reader.Rows.Count == 0)
         {
-            problems.Add(new("", 0, "", tables.Count == 0
+            problems.Add(new("", 0, "", reader.Tables.Count == 0
                 ? "No table was found in it. A table of wires has a row for each wire with both its ends; a pinout has a row for each pin; a cross table has pins down and across."
                 : "No row says which places a wire joins. Say which columns hold the connectors and the pins."));
-            return new(tables.ToImmutable(), null, null, [], [.. problems.Take(MostProblems)]);
+            return new(reader.Shown(), null, null, [], [.. problems.Take(MostProblems)], reader.UnknownColours);
         }
 
         var assembler = new Assembler(problems, guessed);
-        var wires = assembler.Join(rows);
+        var wires = assembler.Join(reader.Rows);
         var document = PaperLoom.Write(Path.GetFileNameWithoutExtension(name), wires, assembler.Splices, assembler.Alone, guessed);
         var reading = LoomReader.Read(LoomDocument.Bytes(document));
         problems.AddRange(reading.Problems.Select(p => Placed(p, wires)));
-        return new(tables.ToImmutable(), document, reading.Loom, [.. guessed], [.. problems.Take(MostProblems)]);
+        return new(reader.Shown(), document, reading.Loom, [.. guessed], [.. problems.Take(MostProblems)], reader.UnknownColours);
     }
-
-    private static void Read(Grid grid, int sheets, IntakeMapping? mapping, string? connector, ImmutableArray<TableReading>.Builder tables, List<PaperRow> rows, List<IntakeProblem> problems)
-    {
-        if (CrossTables.Find(grid) is { } cross)
-        {
-            tables.Add(new(grid.Sheet, TableShape.Cross, cross.Connector, cross.HeadRow, cross.Rows, [], [], []));
-            problems.AddRange(cross.Odd.Select(o => new IntakeProblem(grid.Sheet, o.Row, o.Column, $"‘{o.Cell}’ is no mark. Write X where metal joins the two, and nothing where it does not.")));
-            rows.AddRange(cross.Marks.Select(m => new PaperRow(grid.Sheet, m.Row, false, "", m.One, m.Other, WireColour.None, null, null, null, "", "", "", "")));
-            return;
-        }
-
-        foreach (var found in TableFinder.In(grid))
-        {
-            var columns = ColumnJudge.Judge(found.Head, found.Body);
-            columns = mapping?.Over(columns, found.Body) ?? columns;
-            var isChart = RowReader.IsChart(columns);
-            var plug = isChart ? found.Title ?? SheetsConnector(grid.Sheet, sheets) ?? connector : null;
-            tables.Add(new(grid.Sheet, isChart ? TableShape.Chart : TableShape.Wires, plug, found.HeadRow, found.Body.Length, found.Struck, columns, [.. found.Body.Take(Shown)]));
-            if (isChart && plug is null)
-            {
-                problems.Add(new(grid.Sheet, found.HeadRow, "", "These are the pins of one connector, and nothing says which. Name it."));
-                continue;
-            }
-
-            rows.AddRange(new RowReader(found, columns, plug, problems).Rows());
-        }
-    }
-
-    /// <summary>A sheet's name names its connector, unless a program gave it.</summary>
-    private static string? SheetsConnector(string sheet, int sheets) =>
-        Plain.Words(sheet) is [var only, ..] && (Nameless.Contains(only) || Nameless.Contains(only.TrimEnd("0123456789".ToCharArray()))) ? null : sheets > 1 || sheet.Length <= 12 ? sheet.Trim() : null;
 
     /// <summary>A problem of the loom that came out, said with the row that its wire came from.</summary>
     private static IntakeProblem Placed(Problem problem, ImmutableArray<PaperWire> wires) =>
@@ -102,5 +68,5 @@ public static class LoomIntake
             ? new(wires[at].Row.Sheet, wires[at].Row.Row, problem.At.Split('/').ElementAtOrDefault(3) ?? "", problem.Message)
             : new("", 0, "", $"{problem.At}: {problem.Message}");
 
-    private static IntakeReading Nothing(ImmutableArray<IntakeProblem> problems) => new([], null, null, [], problems);
+    private static IntakeReading Nothing(ImmutableArray<IntakeProblem> problems) => new([], null, null, [], problems, []);
 }

@@ -83,12 +83,17 @@ public enum TableShape
 /// <param name="HeadRow">Row of its headings, from 1; 0 where it has none.</param>
 /// <param name="Rows">How many rows hold something.</param>
 /// <param name="Struck">Rows that were left out: titles, totals, remarks.</param>
-/// <param name="Sample">Its first rows.</param>
-public sealed record TableReading(string Sheet, TableShape Shape, string? Connector, int HeadRow, int Rows, ImmutableArray<int> Struck, ImmutableArray<ColumnReading> Columns, ImmutableArray<TextRow> Sample);
+/// <param name="Sample">Its first rows, and some that have problems.</param>
+/// <param name="Remembered">The shop's name for tables with these headings, where it knows them; null where it does not.</param>
+/// <param name="StruckRows">The first of those that were left out, with what stands in them.</param>
+public sealed record TableReading(
+    string Sheet, TableShape Shape, string? Connector, int HeadRow, int Rows, ImmutableArray<int> Struck, ImmutableArray<ColumnReading> Columns, ImmutableArray<TextRow> Sample,
+    string? Remembered, ImmutableArray<TextRow> StruckRows);
 
 /// <summary>Something that was not understood, or that contradicts something else.</summary>
 /// <param name="Sheet">The sheet; the file's name for text; empty for the file as a whole.</param>
 /// <param name="Row">From 1; 0 for the whole sheet.</param>
 /// <param name="Column">The heading, or a letter; empty for the whole row.</param>
 /// <param name="Message">What is wrong and what would be right.</param>
-public sealed record IntakeProblem(string Sheet, int Row, string Column, string Message);
+/// <param name="Cell">The column of the cell in its table, from 0; −1 where no single cell is meant.</param>
+public sealed record IntakeProblem(string Sheet, int Row, string Column, string Message, int Cell = -1);

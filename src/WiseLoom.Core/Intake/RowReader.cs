@@ -5,7 +5,10 @@ using WiseLoom.Core.Looms;
 namespace WiseLoom.Core.Intake;
 
 /// <summary>Reads the rows of a table by the meanings of its columns; what a cell does not say it tells with its place.</summary>
-internal sealed class RowReader(FoundTable table, ImmutableArray<ColumnReading> columns, string? connector, List<IntakeProblem> problems)
+/// <param name="own">Words for colours that only this shop knows.</param>
+/// <param name="unknown">Takes words for colours that nobody knows.</param>
+internal sealed class RowReader(
+    FoundTable table, ImmutableArray<ColumnReading> columns, string? connector, ImmutableSortedDictionary<string, string> own, ISet<string> unknown, List<IntakeProblem> problems)
 {
     private static readonly HashSet<string> Roles = ["feed", "ground", "signal", "shield", "network", "drive"];
 
@@ -101,11 +104,12 @@ internal sealed class RowReader(FoundTable table, ImmutableArray<ColumnReading> 
             return WireColour.None;
         }
 
-        if (ColourWords.Read(cell, colours) is { } colour)
+        if (ColourWords.Read(cell, colours, own) is { } colour)
         {
             return colour;
         }
 
+        unknown.UnionWith(ColourWords.Unknown(cell, colours, own));
         Wrong(row, column, $"‘{cell}’ is no colour that is known here. Write it as BU or BU/WH, or in words: blue, blue with white.");
         return WireColour.None;
     }
@@ -146,5 +150,5 @@ internal sealed class RowReader(FoundTable table, ImmutableArray<ColumnReading> 
 
     private static bool IsNothing(string cell) => cell is "-" or "–" or "—" or "n/a" or "N/A" or "n.c." or "NC" or "nc" or "N/C" or "?" or "x" or "unused" or "spare" or "empty" or "frei" or "leer";
 
-    private void Wrong(TextRow row, ColumnReading column, string message) => problems.Add(new(table.Sheet, row.Number, column.Heading.Length > 0 ? column.Heading : $"{column.Column + 1}", message));
+    private void Wrong(TextRow row, ColumnReading column, string message) => problems.Add(new(table.Sheet, row.Number, column.Heading.Length > 0 ? column.Heading : $"{column.Column + 1}", message, column.Column));
 }

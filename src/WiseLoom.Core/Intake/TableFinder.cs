@@ -7,7 +7,7 @@ namespace WiseLoom.Core.Intake;
 /// <summary>A table that stands in a grid, before its columns have a meaning.</summary>
 /// <param name="Title">The connector that a line above it names; null for none.</param>
 /// <param name="Head">A text for each column; empty ones where it has no headings.</param>
-internal sealed record FoundTable(string Sheet, string? Title, int HeadRow, ImmutableArray<string> Head, ImmutableArray<TextRow> Body, ImmutableArray<int> Struck);
+internal sealed record FoundTable(string Sheet, string? Title, int HeadRow, ImmutableArray<string> Head, ImmutableArray<TextRow> Body, ImmutableArray<TextRow> Struck);
 
 /// <summary>Finds tables in a grid: headings in one row or two, titles above them, totals and remarks below.</summary>
 internal static partial class TableFinder
@@ -23,7 +23,7 @@ internal static partial class TableFinder
     [GeneratedRegex(@"^(?:totals?|sum|summe|gesamt|subtotal|suma|somme|note|notes|remark|remarks|bemerkung|hinweis|remarque|nota|notas|drawn|checked|date|rev)\b", RegexOptions.IgnoreCase)]
     private static partial Regex Remark();
 
-    internal static IEnumerable<FoundTable> In(Grid grid)
+    internal static IEnumerable<FoundTable> In(Grid grid, IntakeSaid saying)
     {
         var heads = Enumerable.Range(0, grid.Rows.Length).Where(i => HeadingWords.IsHead(grid.Rows[i].Cells)).ToList();
         heads = [.. heads.Where((h, i) => i == 0 || heads[i - 1] != h - 1 || !IsBelow(grid.Rows[heads[i - 1]], grid.Rows[h]))];
@@ -36,7 +36,7 @@ internal static partial class TableFinder
             }
 
             // Words over cells with figures are headings, though unknown ones.
-            return IsUnlike(rows[0], rows.Skip(1).Take(20).ToList()) ? [Cut(grid, null, rows[0].Number, rows[0].Cells, [.. grid.Rows.Where(r => r.Number > rows[0].Number)])] : [Cut(grid, null, 0, [.. Enumerable.Repeat("", rows.Max(r => r.Cells.Length))], grid.Rows)];
+            return IsUnlike(rows[0], rows.Skip(1).Take(20).ToList()) ? [Cut(grid, saying, null, rows[0].Number, rows[0].Cells, [.. grid.Rows.Where(r => r.Number > rows[0].Number)])] : [Cut(grid, saying, null, 0, [.. Enumerable.Repeat("", rows.Max(r => r.Cells.Length))], grid.Rows)];
         }
 
         return heads.Take(MostTables).Select((at, i) =>
@@ -46,19 +46,19 @@ internal static partial class TableFinder
             // What names the next table is no row of this one.
             var title = Title(grid, at);
             var end = i + 1 < heads.Count && Title(grid, until) is not null ? until - 1 : until;
-            return Cut(grid, title, grid.Rows[at].Number, isTwo ? Both(grid.Rows[at], grid.Rows[at + 1]) : grid.Rows[at].Cells, grid.Rows[(at + (isTwo ? 2 : 1))..Math.Max(at + (isTwo ? 2 : 1), end)]);
+            return Cut(grid, saying, title, grid.Rows[at].Number, isTwo ? Both(grid.Rows[at], grid.Rows[at + 1]) : grid.Rows[at].Cells, grid.Rows[(at + (isTwo ? 2 : 1))..Math.Max(at + (isTwo ? 2 : 1), end)]);
         });
     }
 
     private static bool IsUnlike(TextRow first, List<TextRow> below) =>
         !first.Cells.Any(c => c.Any(char.IsDigit)) && Enumerable.Range(0, first.Cells.Length).Count(c => below.Count(r => r[c].Any(char.IsDigit)) * 2 > below.Count) * 2 >= first.Cells.Count(c => c.Length > 0);
 
-    private static FoundTable Cut(Grid grid, string? title, int headRow, ImmutableArray<string> head, ImmutableArray<TextRow> rows)
+    private static FoundTable Cut(Grid grid, IntakeSaid saying, string? title, int headRow, ImmutableArray<string> head, ImmutableArray<TextRow> rows)
     {
         var width = Math.Max(head.Length, rows.Select(r => r.Cells.Length).DefaultIfEmpty().Max());
         head = [.. head, .. Enumerable.Repeat("", width - head.Length)];
-        var struck = rows.Where(r => IsStruck(r, head)).Select(r => r.Number).ToHashSet();
-        return new(grid.Sheet, title, headRow, head, [.. rows.Where(r => !struck.Contains(r.Number))], [.. struck.Order()]);
+        var struck = rows.ToLookup(r => saying.IsStruck(grid.Sheet, r.Number, IsStruck(r, head)));
+        return new(grid.Sheet, title, headRow, head, [.. struck[false]], [.. struck[true]]);
     }
 
     /// <summary>Whether a row is no row of the table: one cell alone in a wide table, a total, a remark.</summary>

@@ -3,6 +3,7 @@ using System.Text.Json;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Formats;
 using WiseLoom.Core.Intake;
+using WiseLoom.Core.Pinouts;
 
 namespace WiseLoom.Web.Looms;
 
@@ -13,8 +14,12 @@ internal sealed record ColumnView(string Key, string Heading, Meaning Meaning, s
 
 /// <summary>Tables with the same headings: they have one mapping.</summary>
 /// <param name="Sheets">Where they stand, with the connectors of charts.</param>
-/// <param name="Sample">First rows of the first of them.</param>
-internal sealed record TablesView(ImmutableArray<string> Sheets, TableShape Shape, int Rows, int Struck, ImmutableArray<ColumnView> Columns, ImmutableArray<TextRow> Sample);
+/// <param name="Name">Sheet of the first of them, whose rows are shown.</param>
+/// <param name="Sample">Its first rows, and those that have problems.</param>
+/// <param name="Remembered">The shop's name for tables with these headings; null where it does not know them.</param>
+/// <param name="Left">Rows of it that were left out.</param>
+internal sealed record TablesView(
+    string Name, ImmutableArray<string> Sheets, TableShape Shape, int Rows, int Struck, ImmutableArray<ColumnView> Columns, ImmutableArray<TextRow> Sample, string? Remembered, ImmutableArray<TextRow> Left);
 
 /// <summary>A connector that comes out.</summary>
 internal sealed record FoundConnectorView(string Ref, int Pins);
@@ -22,16 +27,16 @@ internal sealed record FoundConnectorView(string Ref, int Pins);
 /// <summary>How a stranger's tables were understood, and what comes out.</summary>
 /// <param name="Asks">Whether a connector has to be named for the pins of a chart.</param>
 /// <param name="Estimated">How many wires have a length or a section that nobody gave.</param>
+/// <param name="UnknownColours">Words for colours that nobody has explained yet.</param>
+/// <param name="Sheet">The same as a sheet of the pinout book; null when it would be too long, or when nothing came out.</param>
 internal sealed record IntakeView(
-    ImmutableArray<TablesView> Tables, ImmutableArray<FoundConnectorView> Connectors, int Wires, int Nets, int Estimated, ImmutableArray<string> Splices, ImmutableArray<string> Guessed, ImmutableArray<IntakeProblem> Problems, bool Asks)
+    ImmutableArray<TablesView> Tables, ImmutableArray<FoundConnectorView> Connectors, int Wires, int Nets, int Estimated, ImmutableArray<string> Splices, ImmutableArray<string> Guessed,
+    ImmutableArray<IntakeProblem> Problems, bool Asks, ImmutableArray<string> UnknownColours, Sheet? Sheet)
 {
-    /// <summary>The longest mapping that is read.</summary>
-    private const int LongestMapping = 16_000;
-
     /// <summary>So many connectors are shown.</summary>
     private const int MostConnectors = 500;
 
-    internal static IntakeView Of(IntakeReading reading)
+    internal static IntakeView Of(IntakeReading reading, string title)
     {
         var loom = reading.Loom;
         return new(
@@ -43,27 +48,34 @@ internal sealed record IntakeView(
             loom is null ? [] : [.. loom.Splices.Select(s => s.Ref)],
             reading.Guessed,
             reading.Problems,
-            reading.Tables.Any(t => t.Shape == TableShape.Chart && t.Connector is null));
+            reading.Tables.Any(t => t.Shape == TableShape.Chart && t.Connector is null),
+            reading.UnknownColours,
+            loom is null ? null : PaperSheet.Of(loom, title.Length > 0 ? title : loom.Name));
     }
 
-    /// <summary>A mapping out of a request; wrong where it is none.</summary>
-    internal static bool TryRead(string? text, out IntakeMapping? mapping)
+    /// <summary>What a person said of a file; null for nothing.</summary>
+    /// <param name="wrong">What would be right, when it cannot be read.</param>
+    internal static IntakeSaid? Read(string? text, out string? wrong)
     {
-        mapping = null;
+        wrong = null;
         if (string.IsNullOrEmpty(text))
         {
-            return true;
+            return null;
         }
 
+        IntakeSaid? said = null;
         try
         {
-            mapping = text.Length > LongestMapping ? null : JsonSerializer.Deserialize<IntakeMapping>(text, Core.Json.CoreJson.Options);
-            return mapping is { Columns: not null } && mapping.Columns.Values.All(c => c is not null && Enum.IsDefined(c.Meaning));
+            said = JsonSerializer.Deserialize<IntakeSaid>(text, Core.Json.CoreJson.Options);
+            wrong = said?.Wrong();
         }
         catch (JsonException)
         {
-            return false;
+            said = null;
         }
+
+        wrong ??= said is null ? "Columns by their headings are needed, each with its meaning: {\"columns\":{\"Von\":{\"meaning\":\"end\"}}}; cells as {\"sheet\",\"row\",\"column\",\"text\"}." : null;
+        return wrong is null ? said! with { Connector = string.IsNullOrWhiteSpace(said.Connector) ? null : said.Connector.Trim() } : null;
     }
 
     private static TablesView Together(IEnumerable<TableReading> alike)
@@ -71,11 +83,14 @@ internal sealed record IntakeView(
         var all = alike.ToList();
         var first = all[0];
         return new(
+            first.Sheet,
             [.. all.Select(t => t.Connector is null || t.Connector == t.Sheet ? t.Sheet : $"{t.Sheet}: {t.Connector}").Distinct()],
             first.Shape,
             all.Sum(t => t.Rows),
             all.Sum(t => t.Struck.Length),
             [.. first.Columns.Select(c => new ColumnView(IntakeMapping.Key(c), c.Heading, c.Meaning, c.Unit, c.Of, c.Probability))],
-            first.Sample);
+            first.Sample,
+            first.Remembered,
+            first.StruckRows);
     }
 }

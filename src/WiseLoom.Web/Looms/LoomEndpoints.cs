@@ -44,7 +44,7 @@ internal static class LoomEndpoints
     {
         api.MapGet("/revisions/{id:long}/loom", ViewAsync).IsHeavy("Opening the loom").WithSummary("A revision of a loom, drawn and with what each pin should read");
         api.MapGet("/revisions/{id:long}/file", FileAsync).WithSummary("A revision as the loom file it came from");
-        api.MapPost("/jobs/{id:long}/import", PreviewAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream").WithMetadata(new TakesFile()).IsHeavy("Reading the file").WithSummary("What taking a file in would do; nothing is stored");
+        api.MapPost("/jobs/{id:long}/import", PreviewAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream", "multipart/form-data").WithMetadata(new TakesFile()).IsHeavy("Reading the file").WithSummary("What taking a file in would do; nothing is stored");
         api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithMetadata(new TakesFile()).IsHeavy("Taking the loom in").WithSummary("Take a loom file in as the job's newest revision, or as a draft");
     }
 
@@ -55,27 +55,32 @@ internal static class LoomEndpoints
         await store.DocumentAsync(id, cancel) is { } document ? TypedResults.Content(document, "application/json") : Refusal.NotFound("loom");
 
     private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> PreviewAsync(
-        long id, string? name, string? mapping, string? connector, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, CancellationToken cancel)
+        long id, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, IntakeStore papers, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
             return Refusal.NotFound("job");
         }
 
-        if (await UploadBody.ReadAsync(context, cancel) is not { } bytes)
+        if (await FileForm.ReadAsync(context, cancel) is not { } sent)
+        {
+            return FileForm.NoForm();
+        }
+
+        if (sent.File is not { } bytes)
         {
             return UploadBody.TooLarge();
         }
 
-        if (!IntakeView.TryRead(mapping, out var said))
+        if (IntakeView.Read(sent.Said, out var wrong) is var said && wrong is not null)
         {
-            return Refusal.Field("/mapping", "Columns by their headings are needed, each with its meaning: {\"columns\":{\"Von\":{\"meaning\":\"end\"}}}.");
+            return Refusal.Field("/said", wrong);
         }
 
         // Tables are laid over what a person is working on: the open draft, else the newest revision.
         var text = (await drafts.OpenOfAsync(id, cancel))?.Document ?? (job.RevisionId is { } revision ? await store.DocumentAsync(revision, cancel) : null);
         var now = text is null ? LoomDocument.Empty(job.Machine) : JsonNode.Parse(text)!.AsObject();
-        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, string.IsNullOrWhiteSpace(connector) ? null : connector.Trim());
+        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await IntakeEndpoints.MemoryAsync(papers, cancel));
         var changes = reading.Document is { } after ? LoomDifference.Between(now, after, cancel) : [];
         return TypedResults.Ok(new ImportPreview(
             reading.Kind,
@@ -88,7 +93,7 @@ internal static class LoomEndpoints
             Revision(reading.Document),
             Revision(reading.Document) is { } own ? await FreeAsync(id, own, store, cancel) : null,
             OnlyDraft(job, user),
-            reading.Intake is { } intake ? IntakeView.Of(intake) : null));
+            reading.Intake is { } intake ? IntakeView.Of(intake, Path.GetFileNameWithoutExtension(name ?? "")) : null));
     }
 
     /// <param name="after">The job's newest revision as its sender knows it; 0 for none.</param>
