@@ -32,6 +32,7 @@ public sealed partial class RefusalTests(Shop shop)
         ("GET", "/api/compare?left=sheet-999999&right=sheet-1", null),
         ("PUT", "/api/jobs/999999", new { customer = "x", machine = "y", promised = (string?)null, assignedId = (string?)null, waitingFor = (string?)null }),
         ("POST", "/api/jobs/999999/import?name=a.json", Small), ("POST", "/api/jobs/999999/loom?after=0", Small),
+        ("POST", "/api/jobs/999999/cable", new { name = "x", one = "A", other = "B", pins = 3, way = "straight", lengthMm = (double?)null, mm2 = (double?)null }), ("POST", "/api/jobs/999999/copy?revision=1&name=x", null),
         ("POST", "/api/jobs/999999/draft", new { fromRevision = (long?)null, document = (object?)null }),
         ("POST", "/api/jobs/999999/runs", new { meterId = 1, isolation = "neighbours", carryOver = false }), ("POST", "/api/jobs/999999/packs", new { changes = "", seen = 0 }),
         ("POST", "/api/runs/999999/readings", "readings"), ("POST", "/api/runs/999999/measure", new { step = 1 }), ("POST", "/api/runs/999999/steady", new { step = 1 }), ("GET", "/api/runs/999999/care", null), ("GET", "/api/runs/999999/matrix", null), ("POST", "/api/runs/999999/wiggle", new { step = 1 }), ("POST", "/api/runs/999999/groups", new { key = Key }), ("POST", "/api/runs/999999/care", new { key = Key, check = "range", overRange = true }),
@@ -85,7 +86,7 @@ public sealed partial class RefusalTests(Shop shop)
     private static readonly string[] Harmless =
     [
         "POST /api/session", "DELETE /api/session", "PUT /api/me/password", "DELETE /api/me/sessions/{id}", "POST /api/password-links/look", "POST /api/password-links/use", "POST /api/first-lead",
-        "POST /api/faces/pattern", "POST /api/faces/draw", "POST /api/faces/find", "POST /api/jobs/{id}/import", "POST /api/drafts/{id}/reconcile", "POST /api/sheets/read-lines",
+        "POST /api/faces/pattern", "POST /api/faces/draw", "POST /api/faces/find", "POST /api/jobs/{id}/import", "POST /api/jobs/{id}/cable", "POST /api/jobs/{id}/copy", "POST /api/drafts/{id}/reconcile", "POST /api/sheets/read-lines",
         "POST /api/sensors/fit", "POST /api/sensors/temperature", "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown",
     ];
 

@@ -1,18 +1,24 @@
 using System.Collections.Immutable;
+using System.Text.Json.Nodes;
 using WiseLoom.Core.Looms;
 
 namespace WiseLoom.Core.Intake;
 
+/// <summary>A family of the shop.</summary>
+/// <param name="Body">As a loom file writes it.</param>
+public sealed record ShopFamily(ConnectorFamily Family, JsonObject Body);
+
 /// <summary>What a shop has learned of papers: how tables with certain headings are read, and what its words for colours mean.</summary>
 /// <param name="Mappings">Each with its headings.</param>
+/// <param name="Families">Families of the shop, each as a loom file writes it.</param>
 /// <param name="Colours">Code by word, in plain letters: <c>mauvish</c> is <c>VT</c>.</param>
-public sealed record IntakeMemory(ImmutableArray<IntakeMapping> Mappings, ImmutableSortedDictionary<string, string> Colours)
+public sealed record IntakeMemory(ImmutableArray<IntakeMapping> Mappings, ImmutableSortedDictionary<string, string> Colours, ImmutableArray<ShopFamily> Families)
 {
     /// <summary>The most mappings and the most words that a shop keeps.</summary>
     public const int Most = 1000;
 
     /// <summary>Nothing learned.</summary>
-    public static IntakeMemory Empty { get; } = new([], ImmutableSortedDictionary<string, string>.Empty);
+    public static IntakeMemory Empty { get; } = new([], ImmutableSortedDictionary<string, string>.Empty, []);
 
     /// <summary>How a word for a colour is kept: small letters without accents.</summary>
     /// <returns>Null where it is not one word of letters, of at most 30.</returns>

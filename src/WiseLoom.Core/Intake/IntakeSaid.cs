@@ -17,6 +17,7 @@ public sealed record RowPlace(string Sheet, int Row);
 /// <param name="Cells">Cells that read otherwise than in the file.</param>
 /// <param name="Struck">Rows that are no rows of a table, though they look it.</param>
 /// <param name="Kept">Rows that belong to a table, though they look like remarks.</param>
+/// <param name="Faces">Family of the shop by connector, as a person chose it; an empty text says that the face made from its pins is right.</param>
 /// <param name="Rows">How many rows of each table are shown; 0 for the usual few.</param>
 public sealed record IntakeSaid(
     ImmutableSortedDictionary<string, MappedColumn>? Columns = null,
@@ -24,6 +25,7 @@ public sealed record IntakeSaid(
     ImmutableArray<SaidCell> Cells = default,
     ImmutableArray<RowPlace> Struck = default,
     ImmutableArray<RowPlace> Kept = default,
+    ImmutableSortedDictionary<string, string>? Faces = null,
     int Rows = 0)
 {
     /// <summary>The most cells, or rows, of which something is said.</summary>
@@ -39,11 +41,12 @@ public sealed record IntakeSaid(
     public static IntakeSaid Nothing { get; } = new();
 
     /// <summary>Whether nothing is said of how tables are read.</summary>
-    public bool IsNothing => Columns is null && Connector is null && Cells.IsDefaultOrEmpty && Struck.IsDefaultOrEmpty && Kept.IsDefaultOrEmpty;
+    public bool IsNothing => Columns is null && Connector is null && Cells.IsDefaultOrEmpty && Struck.IsDefaultOrEmpty && Kept.IsDefaultOrEmpty && Faces is null;
 
     /// <summary>What is wrong with it; null for nothing.</summary>
     public string? Wrong() =>
         Columns is { } columns && columns.Values.Any(c => c is null || !Enum.IsDefined(c.Meaning)) ? "Each column needs a meaning."
+        : Faces is { } faces && (faces.Count > Most || faces.Values.Any(f => f is null || f.Length > 80)) ? "A face is the id of a family of the shop, or an empty text."
         : Columns?.Count > Most || Length(Cells) > Most || Length(Struck) > Most || Length(Kept) > Most ? $"At most {Most} columns, cells or rows are said at once; change the file instead."
         : !Cells.IsDefaultOrEmpty && Cells.Any(c => c is not { Sheet: not null, Text.Length: <= LongestCell }) ? $"A cell needs its sheet, row, column and a text of at most {LongestCell} signs."
         : Rows is < 0 or > MostRows ? $"At most {MostRows} rows of a table are shown."

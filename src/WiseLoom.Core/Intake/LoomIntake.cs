@@ -12,7 +12,11 @@ namespace WiseLoom.Core.Intake;
 /// <param name="Problems">What was not understood, what contradicts, what is asked.</param>
 /// <param name="UnknownColours">Words in columns of colours that nobody has explained yet; the first fifty.</param>
 public sealed record IntakeReading(
-    ImmutableArray<TableReading> Tables, JsonObject? Document, Loom? Loom, ImmutableArray<string> Guessed, ImmutableArray<IntakeProblem> Problems, ImmutableArray<string> UnknownColours);
+    ImmutableArray<TableReading> Tables, JsonObject? Document, Loom? Loom, ImmutableArray<string> Guessed, ImmutableArray<IntakeProblem> Problems, ImmutableArray<string> UnknownColours)
+{
+    /// <summary>Connectors that come out, with the faces that they can have.</summary>
+    public ImmutableArray<FoundConnector> Connectors { get; init; } = [];
+}
 
 /// <summary>Reads any table of wires, pinouts or crosses into a loom. Nothing is stored by reading.</summary>
 public static class LoomIntake
@@ -56,10 +60,10 @@ public static class LoomIntake
 
         var assembler = new Assembler(problems, guessed);
         var wires = assembler.Join(reader.Rows);
-        var document = PaperLoom.Write(Path.GetFileNameWithoutExtension(name), wires, assembler.Splices, assembler.Alone, guessed);
+        var (document, connectors) = PaperLoom.Write(Path.GetFileNameWithoutExtension(name), wires, assembler.Splices, assembler.Alone, saying, memory ?? IntakeMemory.Empty, guessed);
         var reading = LoomReader.Read(LoomDocument.Bytes(document));
         problems.AddRange(reading.Problems.Select(p => Placed(p, wires)));
-        return new(reader.Shown(), document, reading.Loom, [.. guessed], [.. problems.Take(MostProblems)], reader.UnknownColours);
+        return new(reader.Shown(), document, reading.Loom, [.. guessed], [.. problems.Take(MostProblems)], reader.UnknownColours) { Connectors = connectors };
     }
 
     /// <summary>A problem of the loom that came out, said with the row that its wire came from.</summary>

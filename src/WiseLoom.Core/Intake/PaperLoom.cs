@@ -14,27 +14,28 @@ internal static class PaperLoom
     /// <summary>A section that nobody gave, mm².</summary>
     internal static (double Min, double Nominal, double Max) AnySection { get; } = (0.35, 0.5, 1);
 
-    /// <summary>The most pins of a housing that is made from the pins that occur.</summary>
-    private const int MostPins = 400;
-
-    internal static JsonObject Write(string name, ImmutableArray<PaperWire> wires, IReadOnlySet<string> splices, IEnumerable<PaperEnd> alone, List<string> guessed)
+    /// <param name="said">Which families a person chose.</param>
+    /// <param name="memory">Families of the shop.</param>
+    internal static (JsonObject Document, ImmutableArray<FoundConnector> Connectors) Write(
+        string name, ImmutableArray<PaperWire> wires, IReadOnlySet<string> splices, IEnumerable<PaperEnd> alone, IntakeSaid said, IntakeMemory memory, List<string> guessed)
     {
         var ends = wires.SelectMany(w => new[] { w.One, w.Other }).Concat(alone).Where(e => e.Pin.Length > 0).GroupBy(e => e.Connector, StringComparer.Ordinal)
             .Select(g => (Name: g.Key, Pins: g.Select(e => e.Pin).Distinct(StringComparer.Ordinal).Order(NaturalOrder.Comparer).ToImmutableArray())).ToList();
         var refs = Refs(ends.Select(e => e.Name).Concat(splices));
-        var families = new Dictionary<string, JsonObject>(StringComparer.Ordinal);
-        var connectors = new JsonArray([.. ends.Select(e => (JsonNode)new JsonObject { ["ref"] = refs[e.Name], ["title"] = e.Name, ["family"] = Family(e.Pins, families) })]);
-        Guesses(wires, families, guessed);
-        return new JsonObject
+        var faces = new PaperFaces(said, memory);
+        ImmutableArray<FoundConnector> found = [.. ends.Select(e => faces.For(refs[e.Name], e.Name, e.Pins))];
+        var connectors = new JsonArray([.. found.Select(c => (JsonNode)new JsonObject { ["ref"] = c.Ref, ["title"] = c.Title, ["family"] = c.Family })]);
+        Guesses(wires, faces.Unconfirmed, guessed);
+        return (new JsonObject
         {
             ["format"] = "wise-loom/loom",
             ["version"] = 1,
             ["loom"] = new JsonObject { ["name"] = name, ["revision"] = "A" },
-            ["families"] = new JsonArray([.. families.Values]),
+            ["families"] = new JsonArray([.. faces.Families]),
             ["connectors"] = connectors,
             ["splices"] = new JsonArray([.. splices.Select(s => (JsonNode)new JsonObject { ["ref"] = refs[s], ["kind"] = "crimp" })]),
             ["wires"] = new JsonArray([.. wires.Select(w => (JsonNode)Wire(w, refs))]),
-        };
+        }, found);
     }
 
     private static JsonObject Wire(PaperWire wire, Dictionary<string, string> refs)
@@ -72,38 +73,7 @@ internal static class PaperLoom
         return json;
     }
 
-    private static JsonObject Range((double Min, double Nominal, double Max) of) => new() { ["min"] = of.Min, ["nominal"] = of.Nominal, ["max"] = of.Max };
-
-    /// <summary>A family of the pins that occur: numbers as a grid, names in one row.</summary>
-    private static string Family(ImmutableArray<string> pins, Dictionary<string, JsonObject> families)
-    {
-        var numbers = pins.Select(p => int.TryParse(p, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && $"{n}" == p ? n : 0).ToList();
-        var isGrid = numbers.TrueForAll(n => n is > 0 and <= MostPins);
-        var all = isGrid ? [.. Enumerable.Range(1, numbers.Max()).Select(n => n.ToString(CultureInfo.InvariantCulture))] : pins;
-        var id = isGrid ? $"pins-{all.Length}" : $"pins-{string.Join('-', pins.Take(6)).ToLowerInvariant()}{(pins.Length > 6 ? $"-{pins.Length}" : "")}";
-        var free = id;
-        for (var n = 2; families.TryGetValue(free, out var there) && !Cavities(there).SetEquals(all); n++)
-        {
-            free = $"{id}-{n}";
-        }
-
-        if (!families.ContainsKey(free))
-        {
-            var rows = all.Length <= 6 ? 1 : all.Length <= 24 ? 2 : all.Length <= 60 ? 3 : 4;
-            var wide = (all.Length + rows - 1) / rows;
-            families[free] = new()
-            {
-                ["id"] = free,
-                ["title"] = isGrid ? $"{all.Length}-way, face not confirmed" : "Face not confirmed",
-                ["rows"] = new JsonArray([.. all.Chunk(wide).Select(r => (JsonNode)new JsonArray([.. r.Select(p => (JsonNode)p)]))]),
-                ["confirmed"] = all.Length == 1,
-            };
-        }
-
-        return free;
-    }
-
-    private static HashSet<string> Cavities(JsonObject family) => [.. family["rows"]!.AsArray().SelectMany(r => r!.AsArray()).Select(p => p!.GetValue<string>())];
+    internal static JsonObject Range((double Min, double Nominal, double Max) of) => new() { ["min"] = of.Min, ["nominal"] = of.Nominal, ["max"] = of.Max };
 
     /// <summary>A short name without blanks for each, as the loom file wants it.</summary>
     private static Dictionary<string, string> Refs(IEnumerable<string> names)
@@ -125,7 +95,7 @@ internal static class PaperLoom
         return refs;
     }
 
-    private static void Guesses(ImmutableArray<PaperWire> wires, Dictionary<string, JsonObject> families, List<string> guessed)
+    private static void Guesses(ImmutableArray<PaperWire> wires, int unconfirmed, List<string> guessed)
     {
         var (lengths, sections) = (wires.Count(w => w.Row.LengthMm is null), wires.Count(w => w.Row.Mm2 is null && w.Row.Awg is null));
         if (lengths > 0)
@@ -138,6 +108,9 @@ internal static class PaperLoom
             guessed.Add(string.Create(CultureInfo.InvariantCulture, $"No section at {sections} of {wires.Length} wires: {AnySection.Min} to {AnySection.Max} mm² is taken."));
         }
 
-        guessed.Add($"{families.Count} {(families.Count == 1 ? "face is" : "faces are")} made from the pins that occur, and not confirmed.");
+        if (unconfirmed > 0)
+        {
+            guessed.Add($"{unconfirmed} {(unconfirmed == 1 ? "face is" : "faces are")} made from the pins that occur, and not confirmed.");
+        }
     }
 }

@@ -6,6 +6,7 @@ using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Intake;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Revisions;
 using WiseLoom.Core.Shop;
@@ -19,10 +20,24 @@ namespace WiseLoom.Web.Looms;
 /// <summary>A draft with everything that is wrong with it.</summary>
 /// <param name="Document">The loom file as it stands, problems and all.</param>
 internal sealed record DraftView(
-    long Id, long JobId, long? BaseRevisionId, int Version, string ChangedBy, DateTimeOffset ChangedAt, string? Closed, JsonElement Document, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings);
+    long Id, long JobId, long? BaseRevisionId, int Version, string ChangedBy, DateTimeOffset ChangedAt, string? Closed, JsonElement Document, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings,
+    ImmutableArray<EndOfferView> Offers);
 
 /// <summary>What came of storing a draft: its new version and what is wrong now.</summary>
-internal sealed record DraftStored(int Version, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings);
+/// <param name="Offers">What can be added so that ends of wires are there.</param>
+internal sealed record DraftStored(int Version, ImmutableArray<Problem> Problems, ImmutableArray<Problem> Warnings, ImmutableArray<EndOfferView> Offers);
+
+/// <summary>A connector, or a pin, that a draft lacks.</summary>
+/// <param name="Words">What would be added.</param>
+/// <param name="Connector">A row of connectors, new or in place of the one with its ref; null for none.</param>
+/// <param name="Family">A row of families, new or in place of the one with its id.</param>
+internal sealed record EndOfferView(string Words, JsonElement? Connector, JsonElement Family)
+{
+    internal static ImmutableArray<EndOfferView> Of(ReadOnlyMemory<byte> file, ImmutableArray<Problem> problems) =>
+        EndOffers.MayHelp(problems) && LoomDocument.Parse(file) is { } draft
+            ? [.. EndOffers.Of(draft, problems).Select(o => new EndOfferView(o.Words, o.Connector is { } connector ? JsonSerializer.SerializeToElement(connector) : null, JsonSerializer.SerializeToElement(o.Family)))]
+            : [];
+}
 
 /// <summary>Rows that say something else now; everything else stays.</summary>
 internal sealed record RowEditsRequest(ImmutableArray<RowEdit> Rows);
@@ -197,7 +212,7 @@ internal static class DraftEndpoints
 
         desk.Keep(id, new(version + 1, bytes, check));
         EntityVersion.Tell(context, version + 1);
-        return TypedResults.Ok(new DraftStored(version + 1, check.Problems, check.Warnings));
+        return TypedResults.Ok(new DraftStored(version + 1, check.Problems, check.Warnings, EndOfferView.Of(bytes, check.Problems)));
     }
 
     private static async Task<ProblemHttpResult> RefusedAsync(long id, DraftStore store, CancellationToken cancel) => await store.FindAsync(id, cancel) switch
@@ -306,8 +321,11 @@ internal static class DraftEndpoints
 
     private static DraftView View(Draft draft)
     {
-        var reading = LoomReader.Read(Encoding.UTF8.GetBytes(draft.Document));
-        return new(draft.Id, draft.JobId, draft.BaseRevisionId, draft.Version, draft.ChangedBy, draft.ChangedAt, draft.Closed, JsonSerializer.Deserialize<JsonElement>(draft.Document), reading.Problems, reading.Warnings);
+        var bytes = Encoding.UTF8.GetBytes(draft.Document);
+        var reading = LoomReader.Read(bytes);
+        return new(
+            draft.Id, draft.JobId, draft.BaseRevisionId, draft.Version, draft.ChangedBy, draft.ChangedAt, draft.Closed, JsonSerializer.Deserialize<JsonElement>(draft.Document),
+            reading.Problems, reading.Warnings, EndOfferView.Of(bytes, reading.Problems));
     }
 
     /// <summary>A document as it is stored; null when it cannot be.</summary>

@@ -1,12 +1,15 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Security.Claims;
 using System.Text;
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Intake;
 using WiseLoom.Core.Json;
+using WiseLoom.Core.Looms;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
+using WiseLoom.Web.Library;
 using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.Looms;
@@ -39,9 +42,10 @@ internal static class IntakeEndpoints
     }
 
     /// <summary>What the shop has learned, for reading a file.</summary>
-    internal static async Task<IntakeMemory> MemoryAsync(IntakeStore store, CancellationToken cancel) => new(
+    internal static async Task<IntakeMemory> MemoryAsync(IntakeStore store, LibraryStore library, CancellationToken cancel) => new(
         [.. (await store.MappingsAsync(cancel)).Select(Read)],
-        (await store.ColourWordsAsync(cancel)).ToImmutableSortedDictionary(w => w.Word, w => w.Code, StringComparer.Ordinal));
+        (await store.ColourWordsAsync(cancel)).ToImmutableSortedDictionary(w => w.Word, w => w.Code, StringComparer.Ordinal),
+        [.. (await library.FamiliesAsync(cancel)).Select(ShopLibrary.Body).Select(body => (FamilyLibrary.Read(body).Family, Body: body)).Where(f => f.Family is not null).Select(f => new ShopFamily(f.Family!, f.Body))]);
 
     /// <summary>The mapping of a number; null for none.</summary>
     internal static async Task<IntakeMapping?> FindAsync(long id, IntakeStore store, CancellationToken cancel) =>
@@ -54,19 +58,26 @@ internal static class IntakeEndpoints
             .Select(m => new KeptMappingView(m.Kept.Id, m.Kept.Name, m.Mapping.Headings, m.Mapping.Columns.Count, m.Kept.KeptBy, m.Kept.KeptAt))],
         [.. await store.ColourWordsAsync(cancel)]);
 
+    /// <summary>Keeps it under the name given, or with a number behind it where tables with other headings are called so.</summary>
     private static async Task<Results<Ok<IntakeMemoryView>, ProblemHttpResult>> KeepAsync(MappingRequest request, ClaimsPrincipal user, IntakeStore store, CancellationToken cancel)
     {
-        var mapping = new IntakeMapping(request.Columns, request.Name, request.Headings);
+        var mapping = new IntakeMapping(request.Columns, request.Name.Trim(), request.Headings);
         if (mapping.Problems() is { IsEmpty: false } problems)
         {
             return Refusal.Because("This mapping cannot be kept as it is.", problems);
         }
 
-        var kept = await store.KeepAsync(
-            IntakeMapping.Fingerprint(mapping.Headings), mapping.Name.Trim(), JsonSerializer.Serialize(mapping, CoreJson.Options), IntakeMemory.Most, user.Id(), cancel);
+        var shape = IntakeMapping.Fingerprint(mapping.Headings);
+        var taken = (await store.MappingsAsync(cancel)).Where(m => IntakeMapping.Fingerprint(Read(m).Headings) != shape).Select(m => m.Name).ToHashSet(StringComparer.Ordinal);
+        for (var n = 2; taken.Contains(mapping.Name); n++)
+        {
+            mapping = mapping with { Name = string.Create(CultureInfo.InvariantCulture, $"{request.Name.Trim()} {n}") };
+        }
+
+        var kept = await store.KeepAsync(shape, mapping.Name, JsonSerializer.Serialize(mapping, CoreJson.Options), IntakeMemory.Most, user.Id(), cancel);
         return kept switch
         {
-            MappingKept.NameTaken => Refusal.Field("/name", $"Tables with other headings are called ‘{mapping.Name.Trim()}’ already. Another name is needed."),
+            MappingKept.NameTaken => Refusal.Field("/name", $"Tables with other headings are called ‘{mapping.Name}’ since a moment ago. Another name is needed."),
             MappingKept.Full => Refusal.Conflict($"The shop keeps {IntakeMemory.Most} mappings, and no more. Forget one first."),
             _ => TypedResults.Ok(await ShowAsync(store, cancel)),
         };
@@ -82,7 +93,7 @@ internal static class IntakeEndpoints
 
     private static async Task<Results<NoContent, ProblemHttpResult>> SayColourAsync(string word, ColourWordRequest request, ClaimsPrincipal user, IntakeStore store, CancellationToken cancel) =>
         IntakeMemory.Word(word) is not { } plain ? Refusal.Field("/word", "One word of letters is needed, of at most 30.")
-            : !IntakeMemory.IsCode(request.Code) ? Refusal.Field("/code", $"One of these is needed: {string.Join(", ", Core.Looms.WireColour.AllCodes)}.")
+            : !IntakeMemory.IsCode(request.Code) ? Refusal.Field("/code", $"One of these is needed: {string.Join(", ", WireColour.AllCodes)}.")
             : await store.SayColourAsync(plain, request.Code, IntakeMemory.Most, user.Id(), cancel) ? TypedResults.NoContent()
             : Refusal.Conflict($"The shop keeps {IntakeMemory.Most} words for colours, and no more. Forget one first.");
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Formats;
 using WiseLoom.Core.Intake;
@@ -22,7 +23,12 @@ internal sealed record TablesView(
     string Name, ImmutableArray<string> Sheets, TableShape Shape, int Rows, int Struck, ImmutableArray<ColumnView> Columns, ImmutableArray<TextRow> Sample, string? Remembered, ImmutableArray<TextRow> Left);
 
 /// <summary>A connector that comes out.</summary>
-internal sealed record FoundConnectorView(string Ref, int Pins);
+/// <param name="Pins">How many pins of it occur.</param>
+/// <param name="Family">Id of the family it has.</param>
+/// <param name="IsConfirmed">Whether a person chose its face.</param>
+/// <param name="Made">Its family as a loom file writes it, where it was made from its pins; null where it is the shop's.</param>
+/// <param name="Fits">The shop's families that have all its pins.</param>
+internal sealed record FoundConnectorView(string Ref, int Pins, string Family, bool IsConfirmed, JsonElement? Made, ImmutableArray<string> Fits);
 
 /// <summary>How a stranger's tables were understood, and what comes out.</summary>
 /// <param name="Asks">Whether a connector has to be named for the pins of a chart.</param>
@@ -41,7 +47,7 @@ internal sealed record IntakeView(
         var loom = reading.Loom;
         return new(
             [.. reading.Tables.GroupBy(t => (t.Shape, string.Join('\n', t.Columns.Select(c => $"{c.Heading} {c.Meaning} {c.Unit}")))).Select(Together)],
-            loom is null ? [] : [.. loom.ProbePoints().CountBy(p => p.Connector).Take(MostConnectors).Select(c => new FoundConnectorView(c.Key, c.Value))],
+            [.. reading.Connectors.Take(MostConnectors).Select(c => Found(c, reading.Document))],
             loom?.Wires.Length ?? 0,
             loom is null ? 0 : WireGraph.Topology(loom).Nets.Count(n => n.Points.Length > 1),
             loom?.Wires.Count(w => w.IsEstimated) ?? 0,
@@ -77,6 +83,11 @@ internal sealed record IntakeView(
         wrong ??= said is null ? "Columns by their headings are needed, each with its meaning: {\"columns\":{\"Von\":{\"meaning\":\"end\"}}}; cells as {\"sheet\",\"row\",\"column\",\"text\"}." : null;
         return wrong is null ? said! with { Connector = string.IsNullOrWhiteSpace(said.Connector) ? null : said.Connector.Trim() } : null;
     }
+
+    private static FoundConnectorView Found(FoundConnector connector, JsonObject? document) => new(
+        connector.Ref, connector.Pins.Length, connector.Family, connector.IsConfirmed,
+        connector.Fits.Contains(connector.Family) || document?["families"]?.AsArray().FirstOrDefault(f => f!["id"]!.GetValue<string>() == connector.Family) is not { } body ? null : JsonSerializer.SerializeToElement(body),
+        connector.Fits);
 
     private static TablesView Together(IEnumerable<TableReading> alike)
     {

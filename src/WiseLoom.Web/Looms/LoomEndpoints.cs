@@ -4,6 +4,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Core.Formats;
+using WiseLoom.Core.Intake;
 using WiseLoom.Core.Looms;
 using WiseLoom.Core.Revisions;
 using WiseLoom.Core.Shop;
@@ -45,6 +46,8 @@ internal static class LoomEndpoints
         api.MapGet("/revisions/{id:long}/loom", ViewAsync).IsHeavy("Opening the loom").WithSummary("A revision of a loom, drawn and with what each pin should read");
         api.MapGet("/revisions/{id:long}/file", FileAsync).WithSummary("A revision as the loom file it came from");
         api.MapPost("/jobs/{id:long}/import", PreviewAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream", "multipart/form-data").WithMetadata(new TakesFile()).IsHeavy("Reading the file").WithSummary("What taking a file in would do; nothing is stored");
+        api.MapPost("/jobs/{id:long}/cable", CableAsync).WithMetadata(new ChangesNothing()).WithSummary("A cable with two plugs as a loom that could be taken; nothing is stored");
+        api.MapPost("/jobs/{id:long}/copy", CopyAsync).WithMetadata(new ChangesNothing()).IsHeavy("Copying the loom").WithSummary("A copy of another loom that could be taken; nothing is stored");
         api.MapPost("/jobs/{id:long}/loom", ImportAsync).Accepts<object>("application/json").WithMetadata(new TakesFile()).IsHeavy("Taking the loom in").WithSummary("Take a loom file in as the job's newest revision, or as a draft");
     }
 
@@ -55,7 +58,7 @@ internal static class LoomEndpoints
         await store.DocumentAsync(id, cancel) is { } document ? TypedResults.Content(document, "application/json") : Refusal.NotFound("loom");
 
     private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> PreviewAsync(
-        long id, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, IntakeStore papers, CancellationToken cancel)
+        long id, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, IntakeStore papers, LibraryStore families, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -80,9 +83,61 @@ internal static class LoomEndpoints
         // Tables are laid over what a person is working on: the open draft, else the newest revision.
         var text = (await drafts.OpenOfAsync(id, cancel))?.Document ?? (job.RevisionId is { } revision ? await store.DocumentAsync(revision, cancel) : null);
         var now = text is null ? LoomDocument.Empty(job.Machine) : JsonNode.Parse(text)!.AsObject();
-        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await IntakeEndpoints.MemoryAsync(papers, cancel));
+        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await IntakeEndpoints.MemoryAsync(papers, families, cancel));
+        return TypedResults.Ok(await ShownAsync(job, reading, now, user, store, reading.Intake is { } intake ? IntakeView.Of(intake, Path.GetFileNameWithoutExtension(name ?? "")) : null, cancel));
+    }
+
+    /// <summary>A cable with two plugs, or a copy of another loom, as a file that could be taken.</summary>
+    private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> CableAsync(long id, StraightCable cable, ClaimsPrincipal user, JobStore jobs, LoomStore store, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { } job)
+        {
+            return Refusal.NotFound("job");
+        }
+
+        if (cable.Problems() is { IsEmpty: false } problems)
+        {
+            return Refusal.Because("This is no cable that could be made.", problems);
+        }
+
+        var document = cable.Document();
+        var reading = LoomReader.Read(LoomDocument.Bytes(document));
+        return TypedResults.Ok(await ShownAsync(job, new("a cable", document, reading.Problems, reading.Warnings), await NowAsync(job, store, cancel), user, store, null, cancel));
+    }
+
+    /// <param name="revision">What is copied.</param>
+    /// <param name="name">The copy's name.</param>
+    private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> CopyAsync(long id, long revision, string name, ClaimsPrincipal user, JobStore jobs, LoomStore store, CancellationToken cancel)
+    {
+        if (await jobs.FindAsync(id, cancel) is not { } job)
+        {
+            return Refusal.NotFound("job");
+        }
+
+        if (await store.DocumentAsync(revision, cancel) is not { } text)
+        {
+            return Refusal.NotFound("loom");
+        }
+
+        if (string.IsNullOrWhiteSpace(name) || name.Length > 120)
+        {
+            return Refusal.Field("/name", "A name of 1 to 120 signs is needed.");
+        }
+
+        var document = JsonNode.Parse(text)!.AsObject();
+        (document["loom"]!.AsObject()["name"], document["loom"]!.AsObject()["revision"]) = (name.Trim(), "A");
+        var reading = LoomReader.Read(LoomDocument.Bytes(document));
+        return TypedResults.Ok(await ShownAsync(job, new("a copy", document, reading.Problems, reading.Warnings), await NowAsync(job, store, cancel), user, store, null, cancel));
+    }
+
+    /// <summary>The job's loom as it is; an empty one where it has none.</summary>
+    private static async Task<JsonObject> NowAsync(Job job, LoomStore store, CancellationToken cancel) =>
+        job.RevisionId is { } revision && await store.DocumentAsync(revision, cancel) is { } text ? JsonNode.Parse(text)!.AsObject() : LoomDocument.Empty(job.Machine);
+
+    private static async Task<ImportPreview> ShownAsync(Job job, ImportReading reading, JsonObject now, ClaimsPrincipal user, LoomStore store, IntakeView? intake, CancellationToken cancel)
+    {
         var changes = reading.Document is { } after ? LoomDifference.Between(now, after, cancel) : [];
-        return TypedResults.Ok(new ImportPreview(
+        return new ImportPreview(
             reading.Kind,
             reading.Document is { } document ? JsonSerializer.SerializeToElement(document) : null,
             [.. changes.Take(MostChanges)],
@@ -91,9 +146,9 @@ internal static class LoomEndpoints
             reading.Warnings,
             job.RevisionId ?? 0,
             Revision(reading.Document),
-            Revision(reading.Document) is { } own ? await FreeAsync(id, own, store, cancel) : null,
+            Revision(reading.Document) is { } own ? await FreeAsync(job.Id, own, store, cancel) : null,
             OnlyDraft(job, user),
-            reading.Intake is { } intake ? IntakeView.Of(intake, Path.GetFileNameWithoutExtension(name ?? "")) : null));
+            intake);
     }
 
     /// <param name="after">The job's newest revision as its sender knows it; 0 for none.</param>
