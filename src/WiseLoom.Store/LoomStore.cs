@@ -75,6 +75,9 @@ public sealed class LoomStore(NpgsqlDataSource source)
     public Task<List<RevisionEntry>> NewestAsync(CancellationToken cancel) =>
         new Sql(source, SelectEntry + " where v.id = (select max(id) from loom_revisions where job_id = v.job_id) order by v.job_id desc limit 500").ListAsync(ReadEntry, cancel);
 
+    /// <summary>Revisions of all jobs, the newest first, to copy from.</summary>
+    public Task<List<RevisionEntry>> AllAsync(CancellationToken cancel) => new Sql(source, SelectEntry + " order by v.id desc limit 500").ListAsync(ReadEntry, cancel);
+
     public Task<RevisionEntry?> EntryAsync(long revisionId, CancellationToken cancel) =>
         new Sql(source, SelectEntry + " where v.id = @id").With("id", revisionId).FirstAsync(ReadEntry, cancel);
 

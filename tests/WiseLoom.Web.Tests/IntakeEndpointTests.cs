@@ -152,6 +152,7 @@ public sealed class IntakeEndpointTests(Shop shop)
         var next = await JobAsync(visitor);
         var copy = await visitor.PostForAsync($"/api/jobs/{next}/copy?revision={revision}&name=Float%20lead%20two", new { });
         (copy.GetProperty("document").GetProperty("loom").GetProperty("name").GetString(), copy.GetProperty("document").GetProperty("wires").GetArrayLength()).ShouldBe(("Float lead two", 6));
+        (await visitor.ReadAsync("/api/looms")).EnumerateArray().ShouldContain(l => l.GetProperty("id").GetInt64() == revision);
         (await visitor.PostAsync($"/api/jobs/{next}/copy?revision={revision}&name=", new { })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await visitor.ReadAsync($"/api/jobs/{next}")).GetProperty("stage").GetString().ShouldBe("no-loom");
     }

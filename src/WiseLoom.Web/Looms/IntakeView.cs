@@ -11,7 +11,8 @@ namespace WiseLoom.Web.Looms;
 /// <summary>A column as the page shows it, with what it can be taken for instead.</summary>
 /// <param name="Key">How a mapping calls it.</param>
 /// <param name="Of">The connector whose cavities it holds; null where another column says it.</param>
-internal sealed record ColumnView(string Key, string Heading, Meaning Meaning, string? Unit, string? Of, double Probability);
+/// <param name="Samples">Cells that it was told by.</param>
+internal sealed record ColumnView(string Key, string Heading, Meaning Meaning, string? Unit, string? Of, double Probability, ImmutableArray<string> Samples);
 
 /// <summary>Tables with the same headings: they have one mapping.</summary>
 /// <param name="Sheets">Where they stand, with the connectors of charts.</param>
@@ -99,7 +100,7 @@ internal sealed record IntakeView(
             first.Shape,
             all.Sum(t => t.Rows),
             all.Sum(t => t.Struck.Length),
-            [.. first.Columns.Select(c => new ColumnView(IntakeMapping.Key(c), c.Heading, c.Meaning, c.Unit, c.Of, c.Probability))],
+            [.. first.Columns.Select(c => new ColumnView(IntakeMapping.Key(c), c.Heading, c.Meaning, c.Unit, c.Of, c.Probability, c.Samples))],
             first.Sample,
             first.Remembered,
             first.StruckRows);

@@ -20,6 +20,9 @@ namespace WiseLoom.Web.Looms;
 /// <param name="DraftId">The draft that it became; null when it is a revision.</param>
 internal sealed record ImportView(long? RevisionId, long? DraftId, string Name, string Revision, int Connectors, int Wires, IReadOnlyList<Problem> Warnings);
 
+/// <summary>A revision of a loom that can be copied.</summary>
+internal sealed record LoomChoice(long Id, long JobId, string Name, string Revision);
+
 /// <summary>How many changes there are in a list of a loom file.</summary>
 internal sealed record ListCount(string List, int Count);
 
@@ -43,6 +46,7 @@ internal static class LoomEndpoints
 
     internal static void MapLooms(this RouteGroupBuilder api)
     {
+        api.MapGet("/looms", async (LoomStore store, CancellationToken cancel) => (await store.AllAsync(cancel)).ConvertAll(r => new LoomChoice(r.Id, r.JobId, r.Name, r.Revision))).WithSummary("Looms of the shop with all their revisions, the newest first; at most 500");
         api.MapGet("/revisions/{id:long}/loom", ViewAsync).IsHeavy("Opening the loom").WithSummary("A revision of a loom, drawn and with what each pin should read");
         api.MapGet("/revisions/{id:long}/file", FileAsync).WithSummary("A revision as the loom file it came from");
         api.MapPost("/jobs/{id:long}/import", PreviewAsync).WithMetadata(new ChangesNothing()).Accepts<object>("application/octet-stream", "multipart/form-data").WithMetadata(new TakesFile()).IsHeavy("Reading the file").WithSummary("What taking a file in would do; nothing is stored");

@@ -37,8 +37,8 @@ async function emptyDraft(page: Page, machine: string) {
   await tabTo(page, /^Machine/);
   await page.keyboard.type(machine);
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'Bring the loom in' })).toBeVisible();
-  await tabTo(page, 'enter it by hand');
+  await expect(page.getByRole('heading', { name: 'New loom' })).toBeVisible();
+  await tabTo(page, 'Enter it by hand');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Enter the loom' })).toBeVisible();
   await tabTo(page, 'Begin with an empty loom');

@@ -82,6 +82,14 @@ function refusal(status: number, body: unknown): Refused {
  *  comes back takes nothing away that was typed. */
 export const begunFrom = { staleTime: Infinity, gcTime: 0 } as const;
 
+/** Sends a form with a file in it. */
+export async function sendForm<T>(path: string, form: FormData): Promise<T> {
+  const response = await fetch(path, { method: 'POST', headers: carried({}), body: form });
+  const body: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw refusal(response.status, body);
+  return body as T;
+}
+
 /** Sends a file as it is. */
 export async function sendFile<T>(path: string, file: Blob, type = 'application/octet-stream'): Promise<T> {
   const response = await fetch(path, {

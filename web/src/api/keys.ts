@@ -62,6 +62,8 @@ export const keys = {
   instruments: ['instruments'],
   limits: ['limits'],
   limitsTheirs: ['limits', 'theirs'],
+  intake: ['intake'],
+  copies: ['copies'],
   synonyms: ['synonyms'],
   synonymsTheirs: ['synonyms', 'theirs'],
 } as const;

@@ -7,7 +7,7 @@ import type { Mark } from '../../ui/Verdict';
 import { AttachDevice } from './AttachDevice';
 import { Beside } from './Beside';
 import { Conflict } from './Conflict';
-import { listOf, withList, type ListName } from './document';
+import { listOf, withList, withOffer, type ListName } from './document';
 import { DraftBar } from './DraftBar';
 import { FamiliesTab } from './FamiliesTab';
 import { HeadTab } from './HeadTab';
@@ -108,6 +108,8 @@ export function Editor({ draft, newest }: { draft: Schemas['DraftView']; newest:
           <ProblemList
             problems={hand.problems}
             warnings={hand.warnings}
+            offers={hand.offers}
+            onTake={(offers) => change(offers.reduce(withOffer, file))}
             empty={listOf(file, 'wires').length === 0 && hand.problems.length === 0}
             onGo={(list) => setTab(list)}
           />

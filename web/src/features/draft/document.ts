@@ -26,6 +26,19 @@ export const withList = (file: LoomFile, list: ListName, rows: readonly Row[]): 
 export const headOf = (file: LoomFile): Row =>
   typeof file.loom === 'object' && file.loom !== null ? (file.loom as Row) : {};
 
+/** The file with a row in place of the one of its name, or behind the others. */
+export function withRow(file: LoomFile, list: ListName, name: string, row: Row): LoomFile {
+  const rows = listOf(file, list);
+  const at = rows.findIndex((r) => r[name] === row[name]);
+  return withList(file, list, at < 0 ? [...rows, row] : rows.map((r, i) => (i === at ? row : r)));
+}
+
+/** The file with a connector, or a pin of one, that its wires name and that the server offers to make. */
+export function withOffer(file: LoomFile, offer: { connector: unknown; family: unknown }): LoomFile {
+  const made = withRow(file, 'families', 'id', offer.family as Row);
+  return offer.connector ? withRow(made, 'connectors', 'ref', offer.connector as Row) : made;
+}
+
 /** Cavities of a family as its file writes it, in face order. */
 export function cavitiesOf(family: Row | undefined): string[] {
   return Array.isArray(family?.rows) ? family.rows.flat().filter((c): c is string => typeof c === 'string') : [];

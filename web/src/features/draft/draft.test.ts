@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cavitiesOf, endsOf, freeName, headOf, listOf, withList, type LoomFile } from './document';
+import { cavitiesOf, endsOf, freeName, headOf, listOf, withList, withOffer, type LoomFile } from './document';
 import { changedRows, reduce, type Act, type State } from './draftReducer';
 import { marksOf } from './marks';
 import { movedAlong } from './moving';
@@ -12,6 +12,7 @@ const fresh = (file: LoomFile): State => ({
   together: undefined,
   keeping: 'saved',
   problems: [],
+  offers: [],
   warnings: [],
   version: 1,
 });
@@ -67,7 +68,7 @@ describe('a draft in hand', () => {
   });
 
   it('is saved only when the server has what stands here', () => {
-    const stored = { version: 2, problems: [{ at: '/wires/0', message: 'x' }], warnings: [] };
+    const stored = { version: 2, problems: [{ at: '/wires/0', message: 'x' }], warnings: [], offers: [] };
     const changed = reduce(fresh(file), { do: 'change', file: {}, together: undefined });
     expect(changed.keeping).toBe('saving');
     expect(reduce(changed, { do: 'stored', stored, all: false })).toMatchObject({ keeping: 'saving', version: 2 });
@@ -143,5 +144,14 @@ describe('the file', () => {
     expect(marks.get('wires')?.get(3)?.get('to')).toBe('No such cavity. Twice.');
     expect(marks.get('wires')?.get(4)?.get('')).toBe('Row.');
     expect(marks.size).toBe(1);
+  });
+
+  it('an offered connector comes with its face, and a face with one more pin takes the place of the one before', () => {
+    const family = { id: 'pins-1', rows: [['1']] };
+    const made = withOffer({ wires: [] }, { connector: { ref: 'ECU', family: 'pins-1' }, family });
+    expect(listOf(made, 'connectors')).toHaveLength(1);
+    const more = withOffer(made, { connector: null, family: { id: 'pins-1', rows: [['1', '2']] } });
+    expect(cavitiesOf(listOf(more, 'families')[0])).toEqual(['1', '2']);
+    expect(listOf(more, 'families')).toHaveLength(1);
   });
 });

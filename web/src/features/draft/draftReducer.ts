@@ -13,6 +13,8 @@ export interface State {
   keeping: Keeping;
   problems: Problem[];
   warnings: Problem[];
+  /** What can be added so that ends of wires are there. */
+  offers: Schemas['EndOfferView'][];
   /** Version that the server confirmed last. */
   version: number;
 }
@@ -65,6 +67,7 @@ export function reduce(state: State, act: Act): State {
         version: act.stored.version,
         problems: act.stored.problems,
         warnings: act.stored.warnings,
+        offers: act.stored.offers,
         keeping: act.all ? 'saved' : 'saving',
       };
     case 'settle':

@@ -13,6 +13,7 @@ export function useDraft(draft: Schemas['DraftView']) {
     keeping: 'saved',
     problems: draft.problems,
     warnings: draft.warnings,
+    offers: draft.offers,
     version: draft.version,
   });
   /** What the server has: the file and its version. */
