@@ -1,4 +1,14 @@
 # Starts database, stand-ins and application; Ctrl-C stops what was started.
+practice_port=7160
+
+# The practice shop: its own database, addresses and stand-ins, whatever the shop beside it is set to.
+practice() {
+  local first=${WISELOOM_PRACTICE_PORT:-$practice_port}
+  unset WISELOOM_DB WISELOOM_MIGRATIONS_DB WISELOOM_SECRET WISELOOM_DEMO
+  WISELOOM_PORT=$first WISELOOM_STANDINS=$((first + 1)) WISELOOM_DB_PORT=$((first + 5))
+  data=$data/practice
+  start
+}
 
 start() {
   local port=${WISELOOM_PORT:-7150} standins=${WISELOOM_STANDINS:-7151}
@@ -27,6 +37,8 @@ start() {
     export WISELOOM_MIGRATIONS_DB="Host=127.0.0.1;Port=$database_port;$schema_login;Database=wiseloom" WISELOOM_SECRET=${WISELOOM_SECRET:-$cookie_secret}
   fi
   export WISELOOM_DEMO=${WISELOOM_DEMO-$root/demo} WISELOOM_PAGES=$root/web/dist WISELOOM_STANDINS=$standins
+  # Where a person at this machine finds the practice shop.
+  [ -n "$WISELOOM_DEMO" ] || export WISELOOM_PRACTICE=${WISELOOM_PRACTICE:-http://127.0.0.1:${WISELOOM_PRACTICE_PORT:-$practice_port}}
   if [ -n "$WISELOOM_DEMO" ]; then
     log=$data/stand-ins.log
     mkdir -p "$data"; : >"$log"

@@ -73,7 +73,7 @@ public sealed partial class RefusalTests(Shop shop)
         "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/languages", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/sheets",
         "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
-        "GET /api/intake", "GET /api/looms", "POST /api/intake/mappings", "PUT /api/intake/colours/{word}",
+        "GET /api/first-hour", "POST /api/first-hour/put-away", "GET /api/intake", "GET /api/looms", "POST /api/intake/mappings", "PUT /api/intake/colours/{word}",
     ];
 
     private static readonly string[] Leads =

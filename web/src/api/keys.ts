@@ -63,6 +63,7 @@ export const keys = {
   limits: ['limits'],
   limitsTheirs: ['limits', 'theirs'],
   intake: ['intake'],
+  firstHour: ['first-hour'],
   copies: ['copies'],
   synonyms: ['synonyms'],
   synonymsTheirs: ['synonyms', 'theirs'],

@@ -6,6 +6,7 @@ import { keys } from '../../api/keys';
 import { Button, ButtonLink, Input } from '../../ui/Controls';
 import { ShopFrame } from '../../ui/ShopFrame';
 import { ErrorNotice, Loading } from '../../ui/Notice';
+import { FirstHour } from './FirstHour';
 import { stageSteps } from './stage';
 
 /** The shop's jobs: what stage, what holds it, who has it, when it is promised. */
@@ -41,11 +42,12 @@ export function JobsPage() {
             </ButtonLink>
           </span>
         </div>
+        <FirstHour />
         <ErrorNotice error={jobs.error} />
         {jobs.isPending && <Loading what="the jobs" />}
         {jobs.isSuccess && all.length === 0 && (
           <p className="border-2 border-dashed border-edge p-10 text-center text-lg">
-            No job yet. Make the first one, then import its loom file.
+            No job yet. Make the first one, and bring its loom in: any spreadsheet will do.
           </p>
         )}
         {shown.length > 0 && (

@@ -27,7 +27,7 @@ function Facts({ loom }: { loom: Schemas['LoomView'] }) {
     ['wires', String(loom.wires.length)],
     ['splices', String(loom.splices)],
     ['nets', String(loom.nets)],
-    ['trunk', `${(loom.stem.trunkMm / 1000).toFixed(2)} m`],
+    ['stem', loom.stem.trunkMm > 0 ? `${(loom.stem.trunkMm / 1000).toFixed(2)} m` : 'not to scale'],
     ['supply', `${loom.supplyVolts} V`],
     ['limits for', `${loom.ambientC} °C`],
   ];
