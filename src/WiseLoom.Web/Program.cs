@@ -131,6 +131,7 @@ api.MapPhotos();
 api.MapMatrix();
 api.MapInstruments();
 api.MapRecords();
+api.MapResults();
 api.MapBringIn();
 api.MapPairs();
 api.MapFaults();

@@ -25,8 +25,9 @@ public sealed class FirstHourTests(OwnShop own) : IClassFixture<OwnShop>
         Ticks(hour).Skip(2).ShouldBe([true, false, false]);
         hour.GetProperty("steps")[3].GetProperty("to").GetString().ShouldBe($"/jobs/{job}/bench");
 
-        (await lead.PostAsync("/api/first-hour/put-away", new { })).EnsureSuccessStatusCode();
-        (await (await own.Shop.TechnicianAsync()).PostAsync("/api/first-hour/put-away", new { })).EnsureSuccessStatusCode();
+        (await lead.PutAsync("/api/first-hour", new { putAway = false })).StatusCode.ShouldBe(System.Net.HttpStatusCode.UnprocessableEntity);
+        (await lead.PutAsync("/api/first-hour", new { putAway = true })).EnsureSuccessStatusCode();
+        (await (await own.Shop.TechnicianAsync()).PutAsync("/api/first-hour", new { putAway = true })).EnsureSuccessStatusCode();
         (await lead.ReadAsync("/api/first-hour")).GetProperty("shown").GetBoolean().ShouldBeFalse();
     }
 }

@@ -153,4 +153,27 @@ public sealed class RecordTests(Shop shop)
         (await visitor.ReadAsync($"/api/jobs/{job}/pair?a=Z:1&b=Z:2")).GetProperty("readings").GetArrayLength().ShouldBe(0);
         (await visitor.GetAsync($"/api/jobs/{job}/pair?a=Z&b=Z:2")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
     }
+
+    [Fact]
+    public async Task A_customers_list_comes_back_filled_in_and_our_tables_take_a_mappings_order()
+    {
+        var visitor = await shop.TechnicianAsync();
+        var job = await visitor.JobWithLoomAsync(ImportTests.Small);
+        var run = (await visitor.StartRunAsync(job, new { meterId = 1, isolation = "neighbours", carryOver = false })).GetProperty("id").GetInt64();
+        var list = "From;To;Note\nA:1;B:1;first\n"u8.ToArray();
+        var answer = await visitor.SendFileAsync($"/api/runs/{run}/fill-in?name=their%20list.csv", list);
+        answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync(Cancel));
+        answer.Content.Headers.ContentDisposition!.FileNameStar.ShouldBe("their list with results.csv");
+        (await answer.Content.ReadAsStringAsync(Cancel)).TrimStart('\ufeff').ShouldStartWith("From;To;Note;reads;verdict\r\nA:1;B:1;first;;not tested");
+        (await visitor.SendFileAsync($"/api/runs/{run}/fill-in?name=x.csv", "From,To\nQ:1,R:1\n"u8.ToArray())).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+
+        var kept = await visitor.PostForAsync("/api/intake/mappings", new { name = "Orchard lists", headings = new[] { "Ende", "Anfang" }, columns = new Dictionary<string, object> { ["Ende"] = new { meaning = "other-end" }, ["Anfang"] = new { meaning = "end" } } });
+        var mapping = kept.GetProperty("mappings").EnumerateArray().Single(m => m.GetProperty("name").GetString() == "Orchard lists").GetProperty("id").GetInt64();
+        var zip = await (await visitor.GetAsync($"/api/runs/{run}/results.zip?mapping={mapping}")).Content.ReadAsByteArrayAsync(Cancel);
+        using var archive = new System.IO.Compression.ZipArchive(new MemoryStream(zip));
+        using var wires = new StreamReader(archive.GetEntry("wires.csv")!.Open());
+        (await wires.ReadLineAsync(Cancel))!.ShouldContain("Ende,Anfang,reads,verdict");
+        (await visitor.GetAsync($"/api/runs/{run}/results.xlsx?mapping=999999")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await visitor.GetAsync($"/api/runs/{run}/results.xlsx")).StatusCode.ShouldBe(HttpStatusCode.OK);
+    }
 }

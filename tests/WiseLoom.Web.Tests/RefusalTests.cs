@@ -24,7 +24,7 @@ public sealed partial class RefusalTests(Shop shop)
         ("GET", "/api/revisions/999999/sensors", null), ("GET", "/api/revisions/999999/changes?since=1", null), ("GET", "/api/revisions/999999/tables.xlsx", null),
         ("GET", "/api/revisions/999999/tables.zip", null), ("GET", "/api/revisions/999999/stem.svg", null), ("GET", "/api/revisions/999999/faces/A.svg", null),
         ("GET", "/api/runs/999999/readings.csv", null), ("GET", "/api/runs/999999/faults.csv", null), ("GET", "/api/runs/999999/record.json", null), ("GET", "/api/runs/999999/record.pdf", null), ("GET", "/api/jobs/999999/pair?a=A:1&b=B:1", null),
-        ("POST", "/api/runs/999999/bring-in?name=r.csv", Small), ("GET", "/api/runs/999999/since/0", null), ("POST", $"/api/runs/999999/steps/1/photos/{Key}", Small), ("GET", $"/api/runs/999999/photos/{Key}", null),
+        ("POST", "/api/runs/999999/bring-in?name=r.csv", Small), ("POST", "/api/runs/999999/fill-in?name=r.csv", Small), ("GET", "/api/runs/999999/results.xlsx", null), ("GET", "/api/runs/999999/results.zip", null), ("GET", "/api/runs/999999/since/0", null), ("POST", $"/api/runs/999999/steps/1/photos/{Key}", Small), ("GET", $"/api/runs/999999/photos/{Key}", null),
         ("POST", $"/api/jobs/999999/packing-photos/{Key}", Small), ("GET", $"/api/jobs/999999/packing-photos/{Key}", null), ("DELETE", $"/api/jobs/999999/packing-photos/{Key}", null),
         ("GET", "/api/runs/999999/steps/1/reason", null), ("GET", "/api/runs/999999/way?from=0&turned=false", null), ("GET", "/api/runs/999999/steps/1/causes", null), ("GET", "/api/packs/999999/html", null), ("GET", "/api/packs/999999/pdf", null),
         ("GET", "/api/packs/999999/json", null), ("GET", "/api/drafts/999999/stem", null), ("GET", "/api/drafts/999999/plugs?of=A", null), ("GET", "/api/families/nothing-of-that-name", null),
@@ -73,7 +73,7 @@ public sealed partial class RefusalTests(Shop shop)
         "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/languages", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/sheets",
         "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
-        "GET /api/first-hour", "POST /api/first-hour/put-away", "GET /api/intake", "GET /api/looms", "POST /api/intake/mappings", "PUT /api/intake/colours/{word}",
+        "GET /api/first-hour", "PUT /api/first-hour", "GET /api/intake", "GET /api/looms", "POST /api/intake/mappings", "PUT /api/intake/colours/{word}",
     ];
 
     private static readonly string[] Leads =
@@ -86,7 +86,7 @@ public sealed partial class RefusalTests(Shop shop)
     private static readonly string[] Harmless =
     [
         "POST /api/session", "DELETE /api/session", "PUT /api/me/password", "DELETE /api/me/sessions/{id}", "POST /api/password-links/look", "POST /api/password-links/use", "POST /api/first-lead",
-        "POST /api/faces/pattern", "POST /api/faces/draw", "POST /api/faces/find", "POST /api/jobs/{id}/import", "POST /api/jobs/{id}/cable", "POST /api/jobs/{id}/copy", "POST /api/drafts/{id}/reconcile", "POST /api/sheets/read-lines",
+        "POST /api/faces/pattern", "POST /api/faces/draw", "POST /api/faces/find", "POST /api/jobs/{id}/import", "POST /api/jobs/{id}/cable", "POST /api/jobs/{id}/copy", "POST /api/runs/{id}/fill-in", "POST /api/drafts/{id}/reconcile", "POST /api/sheets/read-lines",
         "POST /api/sensors/fit", "POST /api/sensors/temperature", "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown",
     ];
 

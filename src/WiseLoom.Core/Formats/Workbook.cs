@@ -72,7 +72,8 @@ public static class Workbook
     }
 
     /// <summary>Writes a workbook; every cell is plain text or a number, never a formula.</summary>
-    public static byte[] Write(IEnumerable<TextTable> tables)
+    /// <param name="coloured">Whether cells that hold a verdict have its colour.</param>
+    public static byte[] Write(IEnumerable<TextTable> tables, bool coloured = false)
     {
         ArgumentNullException.ThrowIfNull(tables);
         using var stream = new MemoryStream();
@@ -81,6 +82,11 @@ public static class Workbook
             var part = document.AddWorkbookPart();
             var sheets = new Sheets();
             part.Workbook = new(sheets);
+            if (coloured)
+            {
+                part.AddNewPart<WorkbookStylesPart>().Stylesheet = VerdictStyles.Sheet();
+            }
+
             var number = 0u;
             foreach (var table in tables)
             {
@@ -91,22 +97,30 @@ public static class Workbook
                     writer.WriteStartElement(new SheetData());
                     foreach (var row in table.Rows.Select(r => r.Cells).Prepend(table.Head))
                     {
-                        writer.WriteElement(Line(row));
+                        writer.WriteElement(Line(row, coloured));
                     }
 
                     writer.WriteEndElement();
                     writer.WriteEndElement();
                 }
 
-                sheets.Append(new Sheet { Id = part.GetIdOfPart(worksheet), SheetId = ++number, Name = table.Name });
+                sheets.Append(new Sheet { Id = part.GetIdOfPart(worksheet), SheetId = ++number, Name = SheetName(table.Name, number) });
             }
         }
 
         return stream.ToArray();
     }
 
-    private static Row Line(ImmutableArray<string> cells) => new(cells.Select(c => new Cell
+    /// <summary>A name that a sheet can have: at most 31 signs, none of those that formulas use.</summary>
+    private static string SheetName(string name, uint number)
     {
+        var plain = string.Concat(name.Select(c => c is '[' or ']' or ':' or '*' or '?' or '/' or '\\' ? '-' : c));
+        return plain.Length <= 31 ? plain : string.Create(CultureInfo.InvariantCulture, $"{plain[..26]} {number}");
+    }
+
+    private static Row Line(ImmutableArray<string> cells, bool coloured) => new(cells.Select(c => new Cell
+    {
+        StyleIndex = coloured && VerdictStyles.Of(c) is > 0 and var style ? style : null,
         DataType = CellValues.InlineString,
         InlineString = new(new Text(c) { Space = SpaceProcessingModeValues.Preserve }),
     }));

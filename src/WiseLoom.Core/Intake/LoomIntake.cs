@@ -16,7 +16,15 @@ public sealed record IntakeReading(
 {
     /// <summary>Connectors that come out, with the faces that they can have.</summary>
     public ImmutableArray<FoundConnector> Connectors { get; init; } = [];
+
+    /// <summary>Each row of a list or a chart with the places that it joins.</summary>
+    public ImmutableArray<PlacedRow> Placed { get; init; } = [];
 }
+
+/// <summary>A row of a file and the places of the loom that it is about.</summary>
+/// <param name="Row">In the file, from 1.</param>
+/// <param name="Other">Null where it names only one place that a probe reaches.</param>
+public sealed record PlacedRow(string Sheet, int Row, ProbePoint One, ProbePoint? Other);
 
 /// <summary>Reads any table of wires, pinouts or crosses into a loom. Nothing is stored by reading.</summary>
 public static class LoomIntake
@@ -63,7 +71,15 @@ public static class LoomIntake
         var (document, connectors) = PaperLoom.Write(Path.GetFileNameWithoutExtension(name), wires, assembler.Splices, assembler.Alone, saying, memory ?? IntakeMemory.Empty, guessed);
         var reading = LoomReader.Read(LoomDocument.Bytes(document));
         problems.AddRange(reading.Problems.Select(p => Placed(p, wires)));
-        return new(reader.Shown(), document, reading.Loom, [.. guessed], [.. problems.Take(MostProblems)], reader.UnknownColours) { Connectors = connectors };
+        return new(reader.Shown(), document, reading.Loom, [.. guessed], [.. problems.Take(MostProblems)], reader.UnknownColours) { Connectors = connectors, Placed = Places(reader.Rows, connectors) };
+    }
+
+    private static ImmutableArray<PlacedRow> Places(List<PaperRow> rows, ImmutableArray<FoundConnector> connectors)
+    {
+        var refs = connectors.ToDictionary(c => c.Title, c => c.Ref, StringComparer.Ordinal);
+        ProbePoint? At(PaperEnd? end) => end is { } known && refs.TryGetValue(known.Connector, out var plug) ? new ProbePoint(plug, known.Pin.Length > 0 ? known.Pin : "1") : null;
+        return [.. rows.Select(r => (Row: r, One: At(r.One), Other: At(r.Other))).Where(r => r.One is not null || r.Other is not null)
+            .Select(r => new PlacedRow(r.Row.Sheet, r.Row.Row, (r.One ?? r.Other)!.Value, r.One is null ? null : r.Other))];
     }
 
     /// <summary>A problem of the loom that came out, said with the row that its wire came from.</summary>

@@ -62,6 +62,9 @@ internal static partial class Quantities
         _ => "?",
     };
 
+    /// <summary>A length in another unit.</summary>
+    internal static double In(double millimetres, string unit) => millimetres / Factor(unit);
+
     private static double Factor(string unit) => unit switch { "cm" => 10, "m" => 1000, "in" => 25.4, "ft" => 304.8, _ => 1 };
 
     /// <summary>A comma is a decimal comma, unless it parts thousands of millimetres: <c>1,260 mm</c>.</summary>

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
 using System.Security.Claims;
+using Microsoft.AspNetCore.Http.HttpResults;
 using WiseLoom.Store;
+using WiseLoom.Web.Http;
 using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.Jobs;
@@ -16,13 +18,17 @@ internal sealed record FirstHourStep(string Title, string Hint, string To, bool 
 /// <param name="Practice">Where the practice shop is; null where none is set up beside this one.</param>
 internal sealed record FirstHourView(bool Shown, ImmutableArray<FirstHourStep> Steps, string? Practice);
 
+/// <summary>What is asked of the list.</summary>
+/// <param name="PutAway">True: it is not shown again.</param>
+internal sealed record FirstHourRequest(bool PutAway);
+
 /// <summary>What a new shop does in its first hour, each line ticked by what is there.</summary>
 internal static class FirstHourEndpoints
 {
     internal static void MapFirstHour(this RouteGroupBuilder api)
     {
         api.MapGet("/first-hour", ShowAsync).WithSummary("What a new shop does first, and how far it has come");
-        api.MapPost("/first-hour/put-away", PutAwayAsync).WithSummary("Put that list away for good");
+        api.MapPut("/first-hour", PutAwayAsync).WithSummary("Put that list away for good");
     }
 
     private static async Task<FirstHourView> ShowAsync(FirstHourStore store, IConfiguration configuration, CancellationToken cancel)
@@ -40,9 +46,14 @@ internal static class FirstHourEndpoints
         return new(!now.PutAway && steps.Any(s => !s.IsDone), steps, configuration["WISELOOM_PRACTICE"] is { Length: > 0 } address ? address : null);
     }
 
-    private static async Task<IResult> PutAwayAsync(ClaimsPrincipal user, FirstHourStore store, CancellationToken cancel)
+    private static async Task<Results<NoContent, ProblemHttpResult>> PutAwayAsync(FirstHourRequest request, ClaimsPrincipal user, FirstHourStore store, CancellationToken cancel)
     {
+        if (!request.PutAway)
+        {
+            return Refusal.Field("/putAway", "The list is put away for good; it does not come back.");
+        }
+
         await store.PutAwayAsync(user.Id(), cancel);
-        return Results.NoContent();
+        return TypedResults.NoContent();
     }
 }

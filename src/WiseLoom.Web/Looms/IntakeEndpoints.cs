@@ -9,7 +9,6 @@ using WiseLoom.Core.Json;
 using WiseLoom.Core.Looms;
 using WiseLoom.Store;
 using WiseLoom.Web.Http;
-using WiseLoom.Web.Library;
 using WiseLoom.Web.People;
 
 namespace WiseLoom.Web.Looms;
@@ -41,20 +40,8 @@ internal static class IntakeEndpoints
         api.MapDelete("/intake/colours/{word}", ForgetColourAsync).WithSummary("Forget a word for a colour");
     }
 
-    /// <summary>What the shop has learned, for reading a file.</summary>
-    internal static async Task<IntakeMemory> MemoryAsync(IntakeStore store, LibraryStore library, CancellationToken cancel) => new(
-        [.. (await store.MappingsAsync(cancel)).Select(Read)],
-        (await store.ColourWordsAsync(cancel)).ToImmutableSortedDictionary(w => w.Word, w => w.Code, StringComparer.Ordinal),
-        [.. (await library.FamiliesAsync(cancel)).Select(ShopLibrary.Body).Select(body => (FamilyLibrary.Read(body).Family, Body: body)).Where(f => f.Family is not null).Select(f => new ShopFamily(f.Family!, f.Body))]);
-
-    /// <summary>The mapping of a number; null for none.</summary>
-    internal static async Task<IntakeMapping?> FindAsync(long id, IntakeStore store, CancellationToken cancel) =>
-        (await store.MappingsAsync(cancel)).Find(m => m.Id == id) is { } kept ? Read(kept) : null;
-
-    private static IntakeMapping Read(StoredMapping kept) => JsonSerializer.Deserialize<IntakeMapping>(kept.Body, CoreJson.Options)! with { Name = kept.Name };
-
     private static async Task<IntakeMemoryView> ShowAsync(IntakeStore store, CancellationToken cancel) => new(
-        [.. (await store.MappingsAsync(cancel)).Select(m => (Kept: m, Mapping: Read(m)))
+        [.. (await store.MappingsAsync(cancel)).Select(m => (Kept: m, Mapping: ShopPapers.Read(m)))
             .Select(m => new KeptMappingView(m.Kept.Id, m.Kept.Name, m.Mapping.Headings, m.Mapping.Columns.Count, m.Kept.KeptBy, m.Kept.KeptAt))],
         [.. await store.ColourWordsAsync(cancel)]);
 
@@ -68,7 +55,7 @@ internal static class IntakeEndpoints
         }
 
         var shape = IntakeMapping.Fingerprint(mapping.Headings);
-        var taken = (await store.MappingsAsync(cancel)).Where(m => IntakeMapping.Fingerprint(Read(m).Headings) != shape).Select(m => m.Name).ToHashSet(StringComparer.Ordinal);
+        var taken = (await store.MappingsAsync(cancel)).Where(m => IntakeMapping.Fingerprint(ShopPapers.Read(m).Headings) != shape).Select(m => m.Name).ToHashSet(StringComparer.Ordinal);
         for (var n = 2; taken.Contains(mapping.Name); n++)
         {
             mapping = mapping with { Name = string.Create(CultureInfo.InvariantCulture, $"{request.Name.Trim()} {n}") };
@@ -84,7 +71,7 @@ internal static class IntakeEndpoints
     }
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FileAsync(long id, IntakeStore store, CancellationToken cancel) =>
-        await FindAsync(id, store, cancel) is { } mapping
+        await ShopPapers.FindAsync(id, store, cancel) is { } mapping
             ? TypedResults.File(JsonSerializer.SerializeToUtf8Bytes(mapping, CoreJson.Options), "application/json", $"{FileName(mapping.Name)}.json")
             : Refusal.NotFound("mapping");
 

@@ -87,7 +87,7 @@ internal static class LoomEndpoints
         // Tables are laid over what a person is working on: the open draft, else the newest revision.
         var text = (await drafts.OpenOfAsync(id, cancel))?.Document ?? (job.RevisionId is { } revision ? await store.DocumentAsync(revision, cancel) : null);
         var now = text is null ? LoomDocument.Empty(job.Machine) : JsonNode.Parse(text)!.AsObject();
-        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await IntakeEndpoints.MemoryAsync(papers, families, cancel));
+        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await ShopPapers.MemoryAsync(papers, families, cancel));
         return TypedResults.Ok(await ShownAsync(job, reading, now, user, store, reading.Intake is { } intake ? IntakeView.Of(intake, Path.GetFileNameWithoutExtension(name ?? "")) : null, cancel));
     }
 

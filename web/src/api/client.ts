@@ -90,6 +90,18 @@ export async function sendForm<T>(path: string, form: FormData): Promise<T> {
   return body as T;
 }
 
+/** Sends a file as it is, and takes one back under the name that the server gives it. */
+export async function sendFileForFile(path: string, file: Blob): Promise<{ blob: Blob; name: string }> {
+  const response = await fetch(path, {
+    method: 'POST',
+    headers: carried({ 'Content-Type': 'application/octet-stream' }),
+    body: file,
+  });
+  if (!response.ok) throw refusal(response.status, await response.json().catch(() => null));
+  const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('Content-Disposition') ?? '')?.[1];
+  return { blob: await response.blob(), name: named ? decodeURIComponent(named) : 'results' };
+}
+
 /** Sends a file as it is. */
 export async function sendFile<T>(path: string, file: Blob, type = 'application/octet-stream'): Promise<T> {
   const response = await fetch(path, {

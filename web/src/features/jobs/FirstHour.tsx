@@ -12,7 +12,7 @@ export function FirstHour() {
   const session = useSession();
   const hour = useQuery({ queryKey: keys.firstHour, queryFn: () => given(api.GET('/api/first-hour')) });
   const putAway = useMutation({
-    mutationFn: () => given(api.POST('/api/first-hour/put-away')),
+    mutationFn: () => given(api.PUT('/api/first-hour', { body: { putAway: true } })),
     onSuccess: () => client.invalidateQueries({ queryKey: keys.firstHour }),
   });
   if (!hour.data?.shown) return null;

@@ -3,11 +3,14 @@ import { ErrorNotice, Loading } from '../../ui/Notice';
 import { useMayChange } from '../../ui/mayChange';
 import { useBench, useJob } from '../jobs/JobShell';
 import { BringIn } from './BringIn';
+import { FillIn } from './FillIn';
 import { PairLife } from './PairLife';
 
 const files = [
   { ending: 'record.pdf', name: 'Paper (PDF)', text: 'every step with every reading, checks of the meter, faults' },
   { ending: 'readings.csv', name: 'Readings (CSV)', text: 'a row for each reading; another bench can bring it in' },
+  { ending: 'results.xlsx', name: 'Results (XLSX)', text: 'wires, a pinout for each connector, cross tables' },
+  { ending: 'results.zip', name: 'The same (CSV)', text: 'a file for each table' },
   { ending: 'faults.csv', name: 'Faults (CSV)', text: 'a row for each fault' },
   { ending: 'record.json', name: 'All of it (JSON)', text: 'for other programs' },
 ];
@@ -52,6 +55,7 @@ export function RecordPage() {
             ))}
           </ul>
         </section>
+        <FillIn run={run.id} />
         {mayChange && <BringIn jobId={job.id} run={run} />}
       </div>
       <PairLife jobId={job.id} steps={run.steps} at={at} />
