@@ -423,7 +423,7 @@ public sealed class IntakeTests
     {
         var cable = new StraightCable("Lead", "A", "B", 5, way, 2500, null);
         cable.Problems().ShouldBeEmpty();
-        var loom = LoomReader.Read(LoomDocument.Bytes(cable.Document())).Loom!;
+        var loom = LoomReader.Read(LoomDocument.Bytes(cable.Document(UnknownFigures.Usual))).Loom!;
         string.Join(' ', loom.Wires.Select(w => $"{w.From.Point.Cavity}-{w.To.Point.Cavity}")).ShouldBe(joins);
         loom.Wires.ShouldAllBe(w => w.LengthMm == 2500 && w.LengthRange == null && w.SectionRange != null);
     }
@@ -509,5 +509,18 @@ public sealed class IntakeTests
         draft["families"]!.AsArray().First(f => f!["id"]!.GetValue<string>() == loom.FindConnector("ECU")!.Family.Id)!["confirmed"] = true;
         Wire("W4", "ECU:40", "S9");
         Offers().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void What_papers_do_not_say_is_what_the_shop_takes_for_it()
+    {
+        var memory = IntakeMemory.Empty with { Unknown = new(200, 900, 2500, 0.5, 0.75, 2.5) };
+        var reading = Said("From,To\nECU:1,INJ:1\n", IntakeSaid.Nothing, memory);
+        var wire = reading.Loom!.Wires.ShouldHaveSingleItem();
+        (wire.LengthRange!.Value.Min, wire.LengthMm, wire.LengthRange.Value.Max).ShouldBe((200, 900, 2500));
+        (wire.SectionRange!.Value.Min, wire.SectionRange.Value.Max).ShouldBe((0.5, 2.5));
+        reading.Guessed.ShouldContain(g => g.Contains("0.2 to 2.5 m", StringComparison.Ordinal));
+        new UnknownFigures(200, 100, 0, 0.5, double.NaN, 2).Problems().Select(p => p.At).ShouldBe(["/usualMm", "/mostMm", "/usualMm2", "/mostMm2"]);
+        UnknownFigures.Usual.Problems().ShouldBeEmpty();
     }
 }

@@ -17,6 +17,9 @@ public sealed record IntakeMemory(ImmutableArray<IntakeMapping> Mappings, Immuta
     /// <summary>The most mappings and the most words that a shop keeps.</summary>
     public const int Most = 1000;
 
+    /// <summary>What is taken for figures that papers do not give.</summary>
+    public UnknownFigures Unknown { get; init; } = UnknownFigures.Usual;
+
     /// <summary>Nothing learned.</summary>
     public static IntakeMemory Empty { get; } = new([], ImmutableSortedDictionary<string, string>.Empty, []);
 

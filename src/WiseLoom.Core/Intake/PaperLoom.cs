@@ -8,12 +8,6 @@ namespace WiseLoom.Core.Intake;
 /// <summary>Writes a loom file of the wires that papers have; what they do not say stands in it as a range, or as not confirmed.</summary>
 internal static class PaperLoom
 {
-    /// <summary>A length that nobody gave, millimetres: the shortest, the usual and the longest wire of a shop.</summary>
-    internal static (double Min, double Nominal, double Max) AnyLength { get; } = (100, 1500, 6000);
-
-    /// <summary>A section that nobody gave, mm².</summary>
-    internal static (double Min, double Nominal, double Max) AnySection { get; } = (0.35, 0.5, 1);
-
     /// <param name="said">Which families a person chose.</param>
     /// <param name="memory">Families of the shop.</param>
     internal static (JsonObject Document, ImmutableArray<FoundConnector> Connectors) Write(
@@ -25,7 +19,7 @@ internal static class PaperLoom
         var faces = new PaperFaces(said, memory);
         ImmutableArray<FoundConnector> found = [.. ends.Select(e => faces.For(refs[e.Name], e.Name, e.Pins))];
         var connectors = new JsonArray([.. found.Select(c => (JsonNode)new JsonObject { ["ref"] = c.Ref, ["title"] = c.Title, ["family"] = c.Family })]);
-        Guesses(wires, faces.Unconfirmed, guessed);
+        Guesses(wires, faces.Unconfirmed, memory.Unknown, guessed);
         return (new JsonObject
         {
             ["format"] = "wise-loom/loom",
@@ -34,11 +28,11 @@ internal static class PaperLoom
             ["families"] = new JsonArray([.. faces.Families]),
             ["connectors"] = connectors,
             ["splices"] = new JsonArray([.. splices.Select(s => (JsonNode)new JsonObject { ["ref"] = refs[s], ["kind"] = "crimp" })]),
-            ["wires"] = new JsonArray([.. wires.Select(w => (JsonNode)Wire(w, refs))]),
+            ["wires"] = new JsonArray([.. wires.Select(w => (JsonNode)Wire(w, refs, memory.Unknown))]),
         }, found);
     }
 
-    private static JsonObject Wire(PaperWire wire, Dictionary<string, string> refs)
+    private static JsonObject Wire(PaperWire wire, Dictionary<string, string> refs, UnknownFigures unknown)
     {
         string End(PaperEnd end) => end.Pin.Length == 0 ? refs[end.Connector] : $"{refs[end.Connector]}:{end.Pin}";
         var row = wire.Row;
@@ -58,10 +52,10 @@ internal static class PaperLoom
         }
         else
         {
-            json["mm2"] = row.Mm2 is { } mm2 ? mm2 : Range(AnySection);
+            json["mm2"] = row.Mm2 is { } mm2 ? mm2 : unknown.Section();
         }
 
-        json["lengthMm"] = row.LengthMm is { } length ? length : Range(AnyLength);
+        json["lengthMm"] = row.LengthMm is { } length ? length : unknown.Length();
         foreach (var (field, text) in (ReadOnlySpan<(string, string)>)[("circuit", row.Signal), ("group", row.Twisted), ("role", row.Role), ("note", row.Note)])
         {
             if (text.Length > 0)
@@ -72,8 +66,6 @@ internal static class PaperLoom
 
         return json;
     }
-
-    internal static JsonObject Range((double Min, double Nominal, double Max) of) => new() { ["min"] = of.Min, ["nominal"] = of.Nominal, ["max"] = of.Max };
 
     /// <summary>A short name without blanks for each, as the loom file wants it.</summary>
     private static Dictionary<string, string> Refs(IEnumerable<string> names)
@@ -95,17 +87,17 @@ internal static class PaperLoom
         return refs;
     }
 
-    private static void Guesses(ImmutableArray<PaperWire> wires, int unconfirmed, List<string> guessed)
+    private static void Guesses(ImmutableArray<PaperWire> wires, int unconfirmed, UnknownFigures unknown, List<string> guessed)
     {
         var (lengths, sections) = (wires.Count(w => w.Row.LengthMm is null), wires.Count(w => w.Row.Mm2 is null && w.Row.Awg is null));
         if (lengths > 0)
         {
-            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"No length at {lengths} of {wires.Length} wires: {AnyLength.Min / 1000:0.0} to {AnyLength.Max / 1000:0} m is taken. What a limit cannot see because of that is told before the first touch."));
+            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"No length at {lengths} of {wires.Length} wires: {unknown.LeastMm / 1000:0.0##} to {unknown.MostMm / 1000:0.###} m is taken. What a limit cannot see because of that is told before the first touch."));
         }
 
         if (sections > 0)
         {
-            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"No section at {sections} of {wires.Length} wires: {AnySection.Min} to {AnySection.Max} mm² is taken."));
+            guessed.Add(string.Create(CultureInfo.InvariantCulture, $"No section at {sections} of {wires.Length} wires: {unknown.LeastMm2} to {unknown.MostMm2} mm² is taken."));
         }
 
         if (unconfirmed > 0)

@@ -84,8 +84,10 @@ public sealed record StraightCable(string Name, string One, string Other, int Pi
     };
 
     /// <summary>The cable as a loom file.</summary>
-    public JsonObject Document()
+    /// <param name="unknown">What is taken where length or section are not given.</param>
+    public JsonObject Document(UnknownFigures unknown)
     {
+        ArgumentNullException.ThrowIfNull(unknown);
         var cavities = MadeFamily.Cavities([.. Enumerable.Range(1, Pins).Select(p => p.ToString(CultureInfo.InvariantCulture))]);
         var family = MadeFamily.Id(cavities);
         var document = LoomDocument.Empty(Name.Trim());
@@ -96,8 +98,8 @@ public sealed record StraightCable(string Name, string One, string Other, int Pi
             ["id"] = $"W{pin}",
             ["from"] = $"{One}:{pin}",
             ["to"] = $"{Other}:{Across(pin)}",
-            ["mm2"] = Mm2 is { } mm2 ? mm2 : PaperLoom.Range(PaperLoom.AnySection),
-            ["lengthMm"] = LengthMm is { } length ? length : PaperLoom.Range(PaperLoom.AnyLength),
+            ["mm2"] = Mm2 is { } mm2 ? mm2 : unknown.Section(),
+            ["lengthMm"] = LengthMm is { } length ? length : unknown.Length(),
         })]);
         return document;
     }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using WiseLoom.Core.Intake;
 using WiseLoom.Core.Electrical;
 using WiseLoom.Core.Handover;
 using WiseLoom.Core.Looms;
@@ -33,6 +34,9 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
 
     /// <summary>What it puts into its packs.</summary>
     public PackTemplate Pack { get; init; } = PackTemplate.Usual;
+
+    /// <summary>What it takes for wires whose length or section papers do not say.</summary>
+    public UnknownFigures Papers { get; init; } = UnknownFigures.Usual;
 
     /// <summary>What a shop starts with, until a lead has set its own.</summary>
     public static ShopLimits Usual { get; } = new(CopperTolerance.Usual, CableLimits.Usual);
@@ -69,6 +73,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
         problems.AddRange((Pulls ?? new([], [])).Problems().Select(p => p with { At = $"/pulls{p.At}" }));
         problems.AddRange((PowerUp ?? PowerUpTemplate.Usual).Problems((host, port) => MeterRules.OfAddress(host, port, false)).Select(p => p with { At = $"/powerUp{p.At}" }));
         problems.AddRange((Pack ?? new(default)).Problems().Select(p => p with { At = $"/pack{p.At}" }));
+        problems.AddRange((Papers ?? UnknownFigures.Usual).Problems().Select(p => p with { At = $"/papers{p.At}" }));
         Sections(problems);
         return problems.ToImmutable();
     }

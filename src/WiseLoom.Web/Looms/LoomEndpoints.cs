@@ -62,7 +62,7 @@ internal static class LoomEndpoints
         await store.DocumentAsync(id, cancel) is { } document ? TypedResults.Content(document, "application/json") : Refusal.NotFound("loom");
 
     private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> PreviewAsync(
-        long id, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, IntakeStore papers, LibraryStore families, CancellationToken cancel)
+        long id, string? name, HttpContext context, ClaimsPrincipal user, JobStore jobs, LoomStore store, DraftStore drafts, IntakeStore papers, LibraryStore families, LimitStore limits, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -87,12 +87,13 @@ internal static class LoomEndpoints
         // Tables are laid over what a person is working on: the open draft, else the newest revision.
         var text = (await drafts.OpenOfAsync(id, cancel))?.Document ?? (job.RevisionId is { } revision ? await store.DocumentAsync(revision, cancel) : null);
         var now = text is null ? LoomDocument.Empty(job.Machine) : JsonNode.Parse(text)!.AsObject();
-        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await ShopPapers.MemoryAsync(papers, families, cancel));
+        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await ShopPapers.MemoryAsync(papers, families, limits, cancel));
         return TypedResults.Ok(await ShownAsync(job, reading, now, user, store, reading.Intake is { } intake ? IntakeView.Of(intake, Path.GetFileNameWithoutExtension(name ?? "")) : null, cancel));
     }
 
     /// <summary>A cable with two plugs, or a copy of another loom, as a file that could be taken.</summary>
-    private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> CableAsync(long id, StraightCable cable, ClaimsPrincipal user, JobStore jobs, LoomStore store, CancellationToken cancel)
+    private static async Task<Results<Ok<ImportPreview>, ProblemHttpResult>> CableAsync(
+        long id, StraightCable cable, ClaimsPrincipal user, JobStore jobs, LoomStore store, LimitStore limits, CancellationToken cancel)
     {
         if (await jobs.FindAsync(id, cancel) is not { } job)
         {
@@ -104,7 +105,7 @@ internal static class LoomEndpoints
             return Refusal.Because("This is no cable that could be made.", problems);
         }
 
-        var document = cable.Document();
+        var document = cable.Document((await limits.LatestAsync(cancel)).Limits.Papers);
         var reading = LoomReader.Read(LoomDocument.Bytes(document));
         return TypedResults.Ok(await ShownAsync(job, new("a cable", document, reading.Problems, reading.Warnings), await NowAsync(job, store, cancel), user, store, null, cancel));
     }

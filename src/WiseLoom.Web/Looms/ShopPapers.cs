@@ -12,10 +12,13 @@ namespace WiseLoom.Web.Looms;
 internal static class ShopPapers
 {
     /// <summary>What the shop has learned, for reading a file.</summary>
-    internal static async Task<IntakeMemory> MemoryAsync(IntakeStore store, LibraryStore library, CancellationToken cancel) => new(
+    internal static async Task<IntakeMemory> MemoryAsync(IntakeStore store, LibraryStore library, LimitStore limits, CancellationToken cancel) => new(
         [.. (await store.MappingsAsync(cancel)).Select(Read)],
         (await store.ColourWordsAsync(cancel)).ToImmutableSortedDictionary(w => w.Word, w => w.Code, StringComparer.Ordinal),
-        [.. (await library.FamiliesAsync(cancel)).Select(f => JsonNode.Parse(f.Body)!.AsObject()).Select(body => (FamilyLibrary.Read(body).Family, Body: body)).Where(f => f.Family is not null).Select(f => new ShopFamily(f.Family!, f.Body))]);
+        [.. (await library.FamiliesAsync(cancel)).Select(f => JsonNode.Parse(f.Body)!.AsObject()).Select(body => (FamilyLibrary.Read(body).Family, Body: body)).Where(f => f.Family is not null).Select(f => new ShopFamily(f.Family!, f.Body))])
+    {
+        Unknown = (await limits.LatestAsync(cancel)).Limits.Papers,
+    };
 
     /// <summary>The mapping of a number; null for none.</summary>
     internal static async Task<IntakeMapping?> FindAsync(long id, IntakeStore store, CancellationToken cancel) =>

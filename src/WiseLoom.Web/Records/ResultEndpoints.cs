@@ -46,7 +46,7 @@ internal static class ResultEndpoints
     }
 
     private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> FillAsync(
-        long id, string? name, HttpContext context, RunLedger ledger, IntakeStore papers, LibraryStore library, CancellationToken cancel)
+        long id, string? name, HttpContext context, RunLedger ledger, IntakeStore papers, LibraryStore library, LimitStore limits, CancellationToken cancel)
     {
         if (await ledger.FindAsync(id, cancel) is not { } open)
         {
@@ -69,7 +69,7 @@ internal static class ResultEndpoints
         }
 
         var called = string.IsNullOrWhiteSpace(name) ? "list.csv" : name;
-        var filled = FilledPapers.Fill(bytes, called, new(open.Run.Loom, open.Run), said, await ShopPapers.MemoryAsync(papers, library, cancel));
+        var filled = FilledPapers.Fill(bytes, called, new(open.Run.Loom, open.Run), said, await ShopPapers.MemoryAsync(papers, library, limits, cancel));
         return filled.Bytes is { } file
             ? TypedResults.File(file, filled.IsWorkbook ? Xlsx : "text/csv; charset=utf-8", $"{Path.GetFileNameWithoutExtension(called)} with results{(filled.IsWorkbook ? ".xlsx" : Path.GetExtension(called) is { Length: > 0 } own ? own : ".csv")}")
             : Refusal.Because("Nothing could be filled in.", filled.Problems);

@@ -14,6 +14,7 @@ import {
   copper,
   differences,
   links,
+  papers,
   numbersOf,
   shown,
   written,
@@ -144,6 +145,11 @@ function Form({ stored }: { stored: View }) {
           <section aria-label="Links to packs" className="space-y-3">
             <h2 className="text-xl font-bold">Links to packs</h2>
             {list(links)}
+          </section>
+          <section aria-label="Papers that do not say it" className="space-y-3">
+            <h2 className="text-xl font-bold">Papers that do not say it</h2>
+            <p className="text-soft">What is taken for a wire whose length or section nobody wrote down.</p>
+            {list(papers)}
           </section>
           <PackTemplate
             sections={stored.packSections}

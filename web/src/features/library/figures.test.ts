@@ -7,6 +7,7 @@ const limits = {
   bench: { mostSkipped: 0.05, thorough: true, pulls: false, looks: false },
   steadySeconds: 0.6,
   shareDays: 730,
+  papers: { leastMm: 100, usualMm: 1500, mostMm: 6000, leastMm2: 0.35, usualMm2: 0.5, mostMm2: 1 },
   knownLinkOhms: 1,
   powerUp: {
     school: 'bench',

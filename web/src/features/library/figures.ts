@@ -54,6 +54,16 @@ export const bench: Figure[] = [
   },
 ];
 
+/** What is taken for wires of which papers do not say it. */
+export const papers: Figure[] = [
+  { at: '/papers/leastMm', label: 'Shortest wire', unit: 'mm', times: 1, of: (v) => v.papers?.leastMm ?? 0 },
+  { at: '/papers/usualMm', label: 'Usual wire', unit: 'mm', times: 1, of: (v) => v.papers?.usualMm ?? 0 },
+  { at: '/papers/mostMm', label: 'Longest wire', unit: 'mm', times: 1, of: (v) => v.papers?.mostMm ?? 0 },
+  { at: '/papers/leastMm2', label: 'Thinnest wire', unit: 'mm²', times: 1, of: (v) => v.papers?.leastMm2 ?? 0 },
+  { at: '/papers/usualMm2', label: 'Usual section', unit: 'mm²', times: 1, of: (v) => v.papers?.usualMm2 ?? 0 },
+  { at: '/papers/mostMm2', label: 'Thickest wire', unit: 'mm²', times: 1, of: (v) => v.papers?.mostMm2 ?? 0 },
+];
+
 export const links: Figure[] = [
   {
     at: '/shareDays',
@@ -155,7 +165,7 @@ export type TableName = keyof typeof tables;
 export const shown = (figure: Figure, of: Limits) => String(Number((figure.of(of) * figure.times).toPrecision(6)));
 
 export const written = (limits: Limits): Written => ({
-  figures: new Map([...copper, ...bench, ...cable, ...links].map((f) => [f.at, shown(f, limits)])),
+  figures: new Map([...copper, ...bench, ...cable, ...links, ...papers].map((f) => [f.at, shown(f, limits)])),
   insulation: String(limits.cable.insulationC),
   power: {
     school: limits.powerUp?.school ?? 'bench',
@@ -195,6 +205,14 @@ export function numbersOf({ figures, insulation, power, asks, pack, tables: of }
     shareDays: whole(number(figures.get('/shareDays'))),
     steadySeconds: number(figures.get('/steadySeconds')),
     knownLinkOhms: number(figures.get('/knownLinkOhms')),
+    papers: {
+      leastMm: number(figures.get('/papers/leastMm')),
+      usualMm: number(figures.get('/papers/usualMm')),
+      mostMm: number(figures.get('/papers/mostMm')),
+      leastMm2: number(figures.get('/papers/leastMm2')),
+      usualMm2: number(figures.get('/papers/usualMm2')),
+      mostMm2: number(figures.get('/papers/mostMm2')),
+    },
     copper: {
       lengthShare: share('/copper/lengthShare'),
       lengthMm: number(figures.get('/copper/lengthMm')),
@@ -223,7 +241,7 @@ export function differences(theirs: Written, mine: Written): string[] {
   const told = (label: string, a: string | undefined, b: string | undefined) =>
     a === b ? [] : [`${label}: theirs ${a ?? 'nothing'}, yours ${b ?? 'nothing'}`];
   return [
-    ...[...copper, ...bench, ...cable, ...links].flatMap((f) =>
+    ...[...copper, ...bench, ...cable, ...links, ...papers].flatMap((f) =>
       told(`${f.label}, ${f.unit}`, theirs.figures.get(f.at), mine.figures.get(f.at)),
     ),
     ...told('Insulation for, °C', theirs.insulation, mine.insulation),
