@@ -6,6 +6,8 @@ practice() {
   local first=${WISELOOM_PRACTICE_PORT:-$practice_port}
   unset WISELOOM_DB WISELOOM_MIGRATIONS_DB WISELOOM_SECRET WISELOOM_DEMO
   WISELOOM_PORT=$first WISELOOM_STANDINS=$((first + 1)) WISELOOM_DB_PORT=$((first + 5))
+  # Browsers keep cookies by host, whatever the port: this shop signs nobody out of the other.
+  export WISELOOM_COOKIES=wise-loom-practice
   data=$data/practice
   start
 }

@@ -61,7 +61,7 @@ var heavyAtOnce = Math.Max(2, Environment.ProcessorCount);
 builder.Services.AddSingleton(s => new HeavyQueue(heavyAtOnce, s.GetRequiredService<TimeProvider>()));
 ThreadPool.GetMinThreads(out var threads, out var ports);
 ThreadPool.SetMinThreads(threads + heavyAtOnce, ports);
-builder.Services.AddShopSignIn();
+builder.Services.AddShopSignIn(CookieNames.Of(builder.Configuration));
 builder.AddProxies();
 if (builder.Configuration["WISELOOM_HOSTS"] is { Length: > 0 } hosts)
 {

@@ -8,7 +8,7 @@ namespace WiseLoom.Web.Http;
 internal sealed class LinkSpeaks;
 
 /// <summary>Every change carries the page's token, so that no other site can make a browser send one.</summary>
-internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery) : IDisposable
+internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery, CookieNames names) : IDisposable
 {
     private const int Most = 2000;
 
@@ -38,7 +38,7 @@ internal sealed class TokenCheck(RequestDelegate next, IAntiforgery antiforgery)
 
     private async Task<bool> GoesTogetherAsync(HttpContext context)
     {
-        var key = (context.Request.Headers["X-Wise-Loom-Token"].ToString(), context.Request.Cookies["wise-loom-token"] ?? "", context.User.FindFirstValue(ClaimTypes.NameIdentifier));
+        var key = (context.Request.Headers["X-Wise-Loom-Token"].ToString(), context.Request.Cookies[names.Token] ?? "", context.User.FindFirstValue(ClaimTypes.NameIdentifier));
         if (known.TryGetValue(key, out _))
         {
             return true;

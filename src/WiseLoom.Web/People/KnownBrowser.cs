@@ -1,14 +1,13 @@
 using System.Security.Cryptography;
 using Microsoft.AspNetCore.DataProtection;
+using WiseLoom.Web.Http;
 
 namespace WiseLoom.Web.People;
 
 /// <summary>Knows a browser again in which somebody has signed in before: what others do to a name from elsewhere does not lock its owner out of it.</summary>
 /// <remarks>A sealed cookie names the browser and those who signed in there. It opens nothing: it only says which tries count together.</remarks>
-internal sealed class KnownBrowser(IDataProtectionProvider keys)
+internal sealed class KnownBrowser(IDataProtectionProvider keys, CookieNames named)
 {
-    private const string Cookie = "wise-loom-browser";
-
     private const int MostNames = 20;
 
     private static readonly TimeSpan Kept = TimeSpan.FromDays(365);
@@ -24,7 +23,7 @@ internal sealed class KnownBrowser(IDataProtectionProvider keys)
     {
         var (browser, names) = Read(context) ?? (Guid.NewGuid(), []);
         var all = names.Where(n => n != Plain(name)).Prepend(Plain(name)).Take(MostNames);
-        context.Response.Cookies.Append(Cookie, seal.Protect(string.Join('\n', all.Prepend(browser.ToString())), Kept), new CookieOptions
+        context.Response.Cookies.Append(named.Browser, seal.Protect(string.Join('\n', all.Prepend(browser.ToString())), Kept), new CookieOptions
         {
             HttpOnly = true,
             SameSite = SameSiteMode.Strict,
@@ -38,7 +37,7 @@ internal sealed class KnownBrowser(IDataProtectionProvider keys)
     {
         try
         {
-            return context.Request.Cookies[Cookie] is { Length: > 0 } sealedText && seal.Unprotect(sealedText).Split('\n') is [var id, .. var names] && Guid.TryParse(id, out var browser) ? (browser, names) : null;
+            return context.Request.Cookies[named.Browser] is { Length: > 0 } sealedText && seal.Unprotect(sealedText).Split('\n') is [var id, .. var names] && Guid.TryParse(id, out var browser) ? (browser, names) : null;
         }
         catch (CryptographicException)
         {

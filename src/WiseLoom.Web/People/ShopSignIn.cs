@@ -9,12 +9,13 @@ namespace WiseLoom.Web.People;
 /// <summary>Cookie sign-in and antiforgery. The cookie names a session and nothing else.</summary>
 internal static class ShopSignIn
 {
-    internal static void AddShopSignIn(this IServiceCollection services)
+    internal static void AddShopSignIn(this IServiceCollection services, CookieNames names)
     {
+        services.AddSingleton(names);
         services.AddSingleton<Sessions>().AddSingleton<RefusedRights>().AddSingleton<FirstLead>();
         services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie(o =>
         {
-            o.Cookie.Name = "wise-loom";
+            o.Cookie.Name = names.Session;
             o.Cookie.HttpOnly = true;
             o.Cookie.SameSite = SameSiteMode.Strict;
             o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
@@ -36,7 +37,7 @@ internal static class ShopSignIn
         services.AddAntiforgery(o =>
         {
             o.HeaderName = "X-Wise-Loom-Token";
-            o.Cookie.Name = "wise-loom-token";
+            o.Cookie.Name = names.Token;
             o.Cookie.SameSite = SameSiteMode.Strict;
             o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
         });
