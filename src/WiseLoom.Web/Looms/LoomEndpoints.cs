@@ -69,25 +69,15 @@ internal static class LoomEndpoints
             return Refusal.NotFound("job");
         }
 
-        if (await FileForm.ReadAsync(context, cancel) is not { } sent)
+        if (await PaperUpload.ReadAsync(context, cancel) is var upload && upload.Paper is not { } paper)
         {
-            return FileForm.NoForm();
-        }
-
-        if (sent.File is not { } bytes)
-        {
-            return UploadBody.TooLarge();
-        }
-
-        if (IntakeView.Read(sent.Said, out var wrong) is var said && wrong is not null)
-        {
-            return Refusal.Field("/said", wrong);
+            return upload.Refused!;
         }
 
         // Tables are laid over what a person is working on: the open draft, else the newest revision.
         var text = (await drafts.OpenOfAsync(id, cancel))?.Document ?? (job.RevisionId is { } revision ? await store.DocumentAsync(revision, cancel) : null);
         var now = text is null ? LoomDocument.Empty(job.Machine) : JsonNode.Parse(text)!.AsObject();
-        var reading = LoomImport.ReadAny(bytes, string.IsNullOrWhiteSpace(name) ? "file" : name, now, said, await ShopPapers.MemoryAsync(papers, families, limits, cancel));
+        var reading = LoomImport.ReadAny(paper.File, string.IsNullOrWhiteSpace(name) ? "file" : name, now, paper.Said, await ShopPapers.MemoryAsync(papers, families, limits, cancel));
         return TypedResults.Ok(await ShownAsync(job, reading, now, user, store, reading.Intake is { } intake ? IntakeView.Of(intake, Path.GetFileNameWithoutExtension(name ?? "")) : null, cancel));
     }
 

@@ -53,23 +53,13 @@ internal static class ResultEndpoints
             return Refusal.NotFound("run");
         }
 
-        if (await FileForm.ReadAsync(context, cancel) is not { } sent)
+        if (await PaperUpload.ReadAsync(context, cancel) is var upload && upload.Paper is not { } paper)
         {
-            return FileForm.NoForm();
-        }
-
-        if (sent.File is not { } bytes)
-        {
-            return UploadBody.TooLarge();
-        }
-
-        if (IntakeView.Read(sent.Said, out var wrong) is var said && wrong is not null)
-        {
-            return Refusal.Field("/said", wrong);
+            return upload.Refused!;
         }
 
         var called = string.IsNullOrWhiteSpace(name) ? "list.csv" : name;
-        var filled = FilledPapers.Fill(bytes, called, new(open.Run.Loom, open.Run), said, await ShopPapers.MemoryAsync(papers, library, limits, cancel));
+        var filled = FilledPapers.Fill(paper.File, called, new(open.Run.Loom, open.Run), paper.Said, await ShopPapers.MemoryAsync(papers, library, limits, cancel));
         return filled.Bytes is { } file
             ? TypedResults.File(file, filled.IsWorkbook ? Xlsx : "text/csv; charset=utf-8", $"{Path.GetFileNameWithoutExtension(called)} with results{(filled.IsWorkbook ? ".xlsx" : Path.GetExtension(called) is { Length: > 0 } own ? own : ".csv")}")
             : Refusal.Because("Nothing could be filled in.", filled.Problems);
