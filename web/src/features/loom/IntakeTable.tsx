@@ -105,7 +105,7 @@ export function IntakeTable({
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-soft">
         {table.rows > table.sample.length && table.columns.length > 0 && said.rows === undefined && (
           <button type="button" className="min-h-8 underline" onClick={() => onSay({ ...said, rows: 500 })}>
-            Show {table.rows > 500 ? 'the first 500 rows' : `all ${table.rows} rows`}
+            Show more rows of {table.name}
           </button>
         )}
         {table.remembered !== null && (
