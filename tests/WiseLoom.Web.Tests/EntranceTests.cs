@@ -2,6 +2,8 @@ using System.Net;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.Mvc.Testing.Handlers;
+using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace WiseLoom.Web.Tests;
 
@@ -18,13 +20,17 @@ public sealed class EntranceTests(Shop shop)
         var name = $"k{Guid.NewGuid():n}"[..20];
         var jar = new CookieContainer();
         await shop.PersonAsync(name, "technician");
-        var mine = await Visitor.AtAsync(shop.CreateDefaultClient(new CookieContainerHandler(jar)));
+
+        // No wait ends while this is going on, however slow the machine is.
+        await using var still = shop.WithWebHostBuilder(b => b.ConfigureTestServices(s => s.AddSingleton<TimeProvider>(new StandingClock(DateTimeOffset.UtcNow))));
+        var mine = await Visitor.AtAsync(still.CreateDefaultClient(new CookieContainerHandler(jar)));
+        Task<Visitor> StrangerAsync() => Visitor.AtAsync(still.CreateClient(new() { AllowAutoRedirect = false }));
         await mine.SignInAsync(name, Visitor.Password);
         (await mine.DeleteAsync("/api/session")).EnsureSuccessStatusCode();
         await mine.RefreshAsync();
 
         // Somebody else guesses at the name until the next try has to wait.
-        var other = await shop.StrangerAsync();
+        var other = await StrangerAsync();
         HttpStatusCode last;
         do
         {
@@ -32,7 +38,7 @@ public sealed class EntranceTests(Shop shop)
         }
         while (last == HttpStatusCode.Unauthorized);
         last.ShouldBe(HttpStatusCode.TooManyRequests);
-        (await (await shop.StrangerAsync()).PostAsync("/api/session", new { signIn = name, password = Visitor.Password })).StatusCode.ShouldBe(HttpStatusCode.TooManyRequests, "a new browser waits");
+        (await (await StrangerAsync()).PostAsync("/api/session", new { signIn = name, password = Visitor.Password })).StatusCode.ShouldBe(HttpStatusCode.TooManyRequests, "a new browser waits");
         (await mine.PostAsync("/api/session", new { signIn = name, password = Visitor.Password })).StatusCode.ShouldBe(HttpStatusCode.NoContent, "the known one does not");
 
         // What a known browser guesses counts too, and only for the names that signed in there.
@@ -115,5 +121,10 @@ public sealed class EntranceTests(Shop shop)
         {
             (await listener.AcceptTcpClientAsync(Cancel)).Dispose();
         }
+    }
+
+    private sealed class StandingClock(DateTimeOffset at) : TimeProvider
+    {
+        public override DateTimeOffset GetUtcNow() => at;
     }
 }

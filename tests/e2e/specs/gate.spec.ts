@@ -49,11 +49,13 @@ test('a technician proposes, a lead decides, and what a run set aside found is t
   const lead = await (await browser.newContext()).newPage();
   await signIn(lead, 'ada');
   await lead.goto(`${shopUrl()}/jobs/${job}/handover`);
-  const hold = lead.getByRole('listitem').filter({ hasText: `Run ${first.id}, set aside` });
+  const holds = lead.getByRole('region', { name: 'Not to be released yet' });
+  const hold = holds.getByRole('listitem').filter({ hasText: `Run ${first.id}, set aside` });
   await hold.getByRole('button', { name: 'Let it pass, with a reason' }).click();
   const decision = lead.getByRole('dialog', { name: 'Let it pass' });
   await decision.getByLabel('Why').fill('Seen with Mira: the plug was not on.');
   await decision.getByRole('button', { name: 'Let it pass' }).click();
+  await expect(decision).toHaveCount(0);
   await expect(hold).toHaveCount(0);
   await read(second.id, joined[0]!, 0.042, 0);
   await expect(lead.getByRole('heading', { name: 'Nothing stands against release' })).toBeVisible();
