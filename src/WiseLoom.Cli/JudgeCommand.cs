@@ -10,13 +10,13 @@ using WiseLoom.Core.Runs;
 
 namespace WiseLoom.Cli;
 
-/// <summary><c>judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C]</c>: readings taken elsewhere, put
+/// <summary><c>judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C] [--learned LIMITS.json]</c>: readings taken elsewhere, put
 /// through a run as at the bench: where each step stands, what may be behind it, and what stands against release.</summary>
 internal static class JudgeCommand
 {
     internal static int Run(string[] args)
     {
-        var line = CommandLine.Parse(args, "--readings", "--meter", "--isolation", "--ambient");
+        var line = CommandLine.Parse(args, "--readings", "--meter", "--isolation", "--ambient", "--learned");
         var ambient = line.Ambient();
         var meter = (line.Text("--meter") ?? "bench") switch { "bench" => Meter.BenchFourWire, "hand" => Meter.HandTwoWire, _ => null };
         Isolation? isolation = (line.Text("--isolation") ?? "neighbours") switch { "neighbours" => Isolation.Neighbours, "thorough" => Isolation.Thorough, _ => null };
@@ -31,6 +31,16 @@ internal static class JudgeCommand
         }
 
         var plan = Planner.Plan(loom, PlanTerms.Usual(meter, isolation.Value, ambient ?? loom.AmbientC, CopperTolerance.Usual));
+        if (line.Text("--learned") is { } learned)
+        {
+            if (LearnCommand.Read(learned) is not { } limits)
+            {
+                return 1;
+            }
+
+            plan = limits.Over(plan);
+        }
+
         var (run, _, problems) = ReplayedRun.Of(BenchRun.Begin(loom, plan), table);
         CommandLine.Write(json => Write(json, run, problems));
         return problems.Count == 0 && run.Holds.IsEmpty ? 0 : 1;

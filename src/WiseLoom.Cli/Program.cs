@@ -10,6 +10,7 @@ return args switch
     ["needs", .. var rest] => NeedsCommand.Run(rest),
     ["plan", .. var rest] => PlanCommand.Run(rest),
     ["judge", .. var rest] => JudgeCommand.Run(rest),
+    ["learn", .. var rest] => LearnCommand.Run(rest),
     ["diagnose", .. var rest] => DiagnoseCommand.Run(rest),
     ["intake", .. var rest] => IntakeCommand.Run(rest),
     ["trial", .. var rest] => TrialCommand.Run(rest),

@@ -24,7 +24,8 @@ internal static class Usage
                                              a table of wires, pinouts or crosses, from any spreadsheet, as a loom file; what was understood, guessed and refused as JSON on standard error
             plan LOOM [--isolation neighbours|thorough] [--meter bench|hand] [--lamp WATTS] [--ambient C] [--first PLACE]… [--fitted REF|all]… [--pulls] [--looks]
                                              the steps that prove a loom, each with its cost, what no plan can beat, and what is left open, as JSON
-            judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C]
+            judge LOOM --readings FILE [--meter bench|hand] [--isolation neighbours|thorough] [--ambient C] [--learned LIMITS.json]
+            learn LOOM --readings GOOD.csv [--readings GOOD.csv]… [--meter bench|hand] [--ambient C]
                                              readings.csv put through a run: failing steps, what may be behind them, what stands against release, as JSON; exit 1 if anything does
             diagnose LOOM READINGS [--meter FILE] [--ambient C]
                                              what may be wrong, and what to measure next: a case a line (READINGS is a file, or - for what comes in), a line of JSON for each

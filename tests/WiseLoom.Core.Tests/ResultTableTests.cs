@@ -83,6 +83,8 @@ public sealed class ResultTableTests
         lines[1].ShouldEndWith(";pass");
         lines[2].ShouldEndWith(";fail");
         lines[4].ShouldBe("Summe;;;395;;;");
+        var gaps = Encoding.UTF8.GetString(FilledPapers.Fill("From\tTo\n\nECU:1\tINJ1:1\n-\t\n"u8.ToArray(), "x.tsv", Results).Bytes!).TrimStart('\ufeff').Split("\r\n");
+        (gaps[0], gaps[1], gaps[3]).ShouldBe(("From\tTo\treads\tverdict", "", "-\t\t\t"), "empty lines and their own signs stay");
     }
 
     [Fact]

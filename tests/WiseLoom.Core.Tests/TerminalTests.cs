@@ -244,6 +244,23 @@ public sealed class TerminalTests : IDisposable
         Run("judge", loom, "--readings", Rows("black,red,ohm\nA:1,B:1,0.036\nA:2,B:2,0.036\nA:1,B:2,over range\n")).Exit.ShouldBe(0);
     }
 
+    [Fact]
+    public void Learn_takes_limits_from_good_looms_and_judge_holds_a_further_one_against_them()
+    {
+        var loom = Write(Looms.Json("A:1-B:1", "A:2-B:2").ToJsonString());
+        string Loom(string second) => Rows($"black,red,ohm\nA:1,B:1,0.036\nA:2,B:2,{second}\nA:1,B:2,over range\n");
+        var (exit, output, error) = Run("learn", loom, "--readings", Loom("0.036"), "--readings", Loom("0.037"));
+        (exit, error).ShouldBe((0, ""));
+        ((int)JsonNode.Parse(output)!["looms"]!).ShouldBe(2);
+        var limits = Write(output);
+        JsonNode.Parse(Run("judge", loom, "--readings", Loom("0.036"), "--learned", limits).Output)!["failing"]!.AsArray().ShouldBeEmpty();
+        var failing = JsonNode.Parse(Run("judge", loom, "--readings", Loom("0.2"), "--learned", limits).Output)!["failing"]!.AsArray().ShouldHaveSingleItem()!;
+        ((string?)failing["red"]).ShouldBe("B:2");
+        Run("learn", loom).Exit.ShouldBe(64);
+        Run("learn", loom, "--readings", Rows("black,ohm\nA:1,1\n")).Exit.ShouldBe(1);
+        Run("judge", loom, "--readings", Loom("0.036"), "--learned", Write("[]")).Exit.ShouldBe(1);
+    }
+
     [Theory]
     [InlineData("black,ohm\nA:1,1\n", "row 1", "The head names the columns")]
     [InlineData("black,red,ohm\nA:1,B:1,lots\n", "row 2, column ohm", "is no number")]

@@ -62,10 +62,17 @@ public static class FilledPapers
         var sign = head.Contains('\t') ? '\t' : head.Count(';') > head.Count(',') ? ';' : ',';
         var width = grid.Rows.Max(r => r.Cells.Length);
         var (addition, filled) = (additions[0], new StringBuilder());
+        var last = 0;
         foreach (var row in grid.Rows)
         {
+            // Empty lines stay where they are.
+            for (last++; last < row.Number; last++)
+            {
+                filled.Append("\r\n");
+            }
+
             var more = addition.Heads.Contains(row.Number) ? addition.Columns : addition.Rows.GetValueOrDefault(row.Number, ["", ""]);
-            filled.AppendJoin(sign, Enumerable.Range(0, width).Select(c => row[c]).Concat(more).Select(c => Quoted(FormulaGuard.Neutralise(c), sign))).Append("\r\n");
+            filled.AppendJoin(sign, Enumerable.Range(0, width).Select(c => row[c]).Concat(more).Select(c => Quoted(c, sign))).Append("\r\n");
         }
 
         return [.. Encoding.UTF8.Preamble, .. Encoding.UTF8.GetBytes(filled.ToString())];

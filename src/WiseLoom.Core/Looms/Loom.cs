@@ -247,6 +247,22 @@ public sealed record Wire(
     public string SectionInWords() => SectionRange is { } range ? $"{Words.Figure(range.Min, "0.###")}–{Words.Figure(range.Max, "0.###")} mm²" : Section.InWords();
 }
 
+/// <summary>What a loom's file leaves open about its copper.</summary>
+public static class EstimatedCopper
+{
+    /// <summary>So many wires are named.</summary>
+    private const int Named = 6;
+
+    /// <summary>Which wires have a figure that nobody measured, and what that means for what they carry and lose; null when all are known.</summary>
+    public static string? InWords(Loom loom)
+    {
+        ArgumentNullException.ThrowIfNull(loom);
+        var wires = loom.Wires.Where(w => w.IsEstimated).Select(w => w.Id).ToList();
+        return wires.Count == 0 ? null
+            : Words.Of($"Wires with a length or a section that nobody measured: {wires.Count} of {loom.Wires.Length} ({string.Join(", ", wires.Take(Named)) + (wires.Count > Named ? " …" : "")}). What they lose and carry is worked out with the shop’s usual figure; measure them to know it.");
+    }
+}
+
 /// <summary>What a wire is for.</summary>
 public enum WireRole
 {

@@ -69,6 +69,11 @@ public sealed record PowerUpPlan(BenchFit Fit, School School, ImmutableArray<Pow
 
     private static IEnumerable<string> FoundIn(PowerUpBench bench)
     {
+        if (EstimatedCopper.InWords(bench.Drawn) is { } estimated)
+        {
+            yield return estimated;
+        }
+
         if (bench.Plus is null)
         {
             yield return "No battery is in this loom’s file: nothing of it has a voltage of its own, and nothing can be expected.";

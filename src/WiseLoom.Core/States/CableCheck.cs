@@ -39,6 +39,11 @@ public sealed record CableReport(ImmutableArray<WireLoad> Wires, ImmutableArray<
         }
 
         new FuseCheck(loom, states, shop, bundles).Add(flags);
+        if (EstimatedCopper.InWords(loom) is { } estimated)
+        {
+            flags.Add(new(loom.Wires.First(w => w.IsEstimated).Id, estimated));
+        }
+
         return new(wires, flags.ToImmutable());
     }
 

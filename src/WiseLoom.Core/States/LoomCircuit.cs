@@ -84,6 +84,11 @@ internal sealed class LoomCircuit
             Supply = batteries[0].Joint("+") is { } plus ? build.Node(plus) : build.Node($"{batteries[0].Ref}#+");
         }
 
+        if (EstimatedCopper.InWords(loom) is { } estimated)
+        {
+            notes.Add(estimated);
+        }
+
         Circuit = build.Done(Reference);
         LookedAt = Circuit.Reach(Circuit.Junctions.SelectMany(j => new[] { j.From, j.To })
             .Concat(Relays.SelectMany(r => new[] { r.Plus, r.Minus }))

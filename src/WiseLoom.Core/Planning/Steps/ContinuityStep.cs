@@ -15,6 +15,9 @@ public sealed record ContinuityStep(
     /// <summary>The kind in files.</summary>
     public const string Word = "continuity";
 
+    /// <summary>Where the limits come from, when not from the drawing: <c>learned from looms 12, 15 and 19</c>; null for computed ones.</summary>
+    public string? Origin { get; init; }
+
     /// <inheritdoc/>
     [JsonIgnore]
     public override string Kind => Word;
@@ -34,6 +37,11 @@ public sealed record ContinuityStep(
     /// <inheritdoc/>
     [JsonIgnore]
     public override double? Noticed => NoticedOhms;
+
+    /// <inheritdoc/>
+    public override string? Because() => Origin is { } origin
+        ? Words.Of($"These limits were {origin}: good looms read about {Say.Ohms(Expected.Nominal)} here, and a further good one reads {Limits.InWords()}.")
+        : null;
 
     /// <inheritdoc/>
     public override Reading ReadingOf(double? shown) => Resistance(shown);
