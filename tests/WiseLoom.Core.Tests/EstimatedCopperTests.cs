@@ -16,7 +16,7 @@ public sealed class EstimatedCopperTests
     private static readonly Loom Cart = LoomIntake.Read(Encoding.UTF8.GetBytes("From,To\nECU:1,INJ1:1\nECU:2,INJ2:1\nECU:3,TEMP:1\n"), "cart.csv").Loom!;
 
     private static Diagnosed Find(params double?[] ohms) => new Diagnostician(Cart, Cart.AmbientC, CopperTolerance.Usual, FaultTally.None).Find(
-        [.. Cart.Wires.Zip(ohms, (w, o) => new Observation([w.From.Point], [w.To.Point], o))], Meter.BenchFourWire, TestContext.Current.CancellationToken);
+        [.. Cart.Wires.Zip(ohms, (w, o) => Observation.Of(w.From.Point, w.To.Point, o))], Meter.BenchFourWire, TestContext.Current.CancellationToken);
 
     [Fact]
     public void What_the_range_of_a_length_explains_is_no_fault_and_a_break_is_found_all_the_same()
