@@ -24,9 +24,9 @@ public sealed class LearnedLimitTests
         return plan.Steps.OfType<ContinuityStep>().Where(s => s.Red is not null).ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]).Ohms ?? double.PositiveInfinity);
     }
 
-    /// <summary>Values of the tables that accompany the formula.</summary>
+    /// <summary>The exact factors are 48.43, 6.634, 4.433 and 3.350: of two looms the formula is on the safe side by 4 %, of more it is within 1 %.</summary>
     [Theory]
-    [InlineData(2, 36.5, 37.8)]
+    [InlineData(2, 48.4, 50.4)]
     [InlineData(5, 6.5, 6.7)]
     [InlineData(10, 4.40, 4.45)]
     [InlineData(30, 3.33, 3.36)]

@@ -248,17 +248,17 @@ public sealed class TerminalTests : IDisposable
     public void Learn_takes_limits_from_good_looms_and_judge_holds_a_further_one_against_them()
     {
         var loom = Write(Looms.Json("A:1-B:1", "A:2-B:2").ToJsonString());
-        string Loom(string second) => Rows($"black,red,ohm\nA:1,B:1,0.036\nA:2,B:2,{second}\nA:1,B:2,over range\n");
+        string Loom(string second) => Rows($"black,red,ohm\nA:1,B:1,0.036\nA:2,B:2,{second}\nA:1,B:2,over range\n", $"loom {second}.csv");
         var (exit, output, error) = Run("learn", loom, "--readings", Loom("0.036"), "--readings", Loom("0.037"));
         (exit, error).ShouldBe((0, ""));
         ((int)JsonNode.Parse(output)!["looms"]!).ShouldBe(2);
-        var limits = Write(output);
+        var limits = Write(output, "limits.json");
         JsonNode.Parse(Run("judge", loom, "--readings", Loom("0.036"), "--learned", limits).Output)!["failing"]!.AsArray().ShouldBeEmpty();
         var failing = JsonNode.Parse(Run("judge", loom, "--readings", Loom("0.2"), "--learned", limits).Output)!["failing"]!.AsArray().ShouldHaveSingleItem()!;
         ((string?)failing["red"]).ShouldBe("B:2");
         Run("learn", loom).Exit.ShouldBe(64);
         Run("learn", loom, "--readings", Rows("black,ohm\nA:1,1\n")).Exit.ShouldBe(1);
-        Run("judge", loom, "--readings", Loom("0.036"), "--learned", Write("[]")).Exit.ShouldBe(1);
+        Run("judge", loom, "--readings", Loom("0.036"), "--learned", Write("[]", "none.json")).Exit.ShouldBe(1);
     }
 
     [Theory]
@@ -278,9 +278,9 @@ public sealed class TerminalTests : IDisposable
         ((string?)problem["message"]).ShouldNotBeNull().ShouldContain(words);
     }
 
-    private string Rows(string text)
+    private string Rows(string text, string name = "readings.csv")
     {
-        var path = Path.Combine(folder, "readings.csv");
+        var path = Path.Combine(folder, name);
         File.WriteAllText(path, text);
         return path;
     }
@@ -289,9 +289,9 @@ public sealed class TerminalTests : IDisposable
 
     private static string Demo(string name) => Path.Combine(AppContext.BaseDirectory, "demo", name);
 
-    private string Write(string text)
+    private string Write(string text, string name = "loom.json")
     {
-        var path = Path.Combine(folder, "loom.json");
+        var path = Path.Combine(folder, name);
         File.WriteAllText(path, text, new UTF8Encoding(false));
         return path;
     }
