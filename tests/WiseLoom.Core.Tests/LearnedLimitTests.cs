@@ -24,7 +24,8 @@ public sealed class LearnedLimitTests
         return plan.Steps.OfType<ContinuityStep>().Where(s => s.Red is not null).ToDictionary(s => s.Number, s => bench.Measure([s.Red!.Value], [s.Black]).Ohms ?? double.PositiveInfinity);
     }
 
-    /// <summary>The exact factors are 48.43, 6.634, 4.433 and 3.350: of two looms the formula is on the safe side by 4 %, of more it is within 1 %.</summary>
+    /// <summary>The exact factors are 48.43, 6.634, 4.433 and 3.350: of two looms the formula is on the safe side by 4 %,
+    /// of five and more, where limits are taken from it, it is within 1 %.</summary>
     [Theory]
     [InlineData(2, 48.4, 50.4)]
     [InlineData(5, 6.5, 6.7)]
