@@ -12,6 +12,9 @@ public sealed class EntranceTests(Shop shop)
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
+    /// <summary>A new browser, before a clock that stands still.</summary>
+    private Task<Visitor> StrangerAsync() => Visitor.AtAsync(shop.Still.CreateClient(new() { AllowAutoRedirect = false }));
+
     private static object Meter(string host, int port) => new { name = $"Meter {Guid.NewGuid():n}", profile = "hand-two-wire", host, port, matrix = false, retired = false };
 
     [Fact]
@@ -21,10 +24,7 @@ public sealed class EntranceTests(Shop shop)
         var jar = new CookieContainer();
         await shop.PersonAsync(name, "technician");
 
-        // No wait ends while this is going on, however slow the machine is.
-        await using var still = shop.WithWebHostBuilder(b => b.ConfigureTestServices(s => s.AddSingleton<TimeProvider>(new StandingClock(DateTimeOffset.UtcNow))));
-        var mine = await Visitor.AtAsync(still.CreateDefaultClient(new CookieContainerHandler(jar)));
-        Task<Visitor> StrangerAsync() => Visitor.AtAsync(still.CreateClient(new() { AllowAutoRedirect = false }));
+        var mine = await Visitor.AtAsync(shop.Still.CreateDefaultClient(new CookieContainerHandler(jar)));
         await mine.SignInAsync(name, Visitor.Password);
         (await mine.DeleteAsync("/api/session")).EnsureSuccessStatusCode();
         await mine.RefreshAsync();
@@ -52,6 +52,31 @@ public sealed class EntranceTests(Shop shop)
         (await mine.PostAsync("/api/session", new { signIn = name, password = Visitor.Password })).StatusCode.ShouldBe(HttpStatusCode.TooManyRequests);
         jar.GetCookieHeader(new("http://localhost/api/session")).ShouldContain("wise-loom-browser=");
         jar.GetCookieHeader(new("http://localhost/api/jobs")).ShouldNotContain("wise-loom-browser=");
+    }
+
+    [Fact]
+    public async Task Guessing_passwords_is_braked()
+    {
+        var stranger = await StrangerAsync();
+        var answers = new List<HttpResponseMessage>();
+        for (var n = 0; n < 7; n++)
+        {
+            answers.Add(await stranger.PostAsync("/api/session", new { signIn = " Guessed ", password = "guess" }));
+        }
+
+        answers.Select(a => (int)a.StatusCode).ShouldBe([401, 401, 401, 401, 401, 401, 429], "the sixth makes the seventh wait");
+        answers[6].Headers.RetryAfter!.Delta!.Value.TotalSeconds.ShouldBe(2);
+        (await answers[6].Content.ReadAsStringAsync(Cancel)).ShouldContain("The next one is looked at in");
+        (await shop.TechnicianAsync()).Person.ShouldNotBe(Guid.Empty, "others at the same address come in");
+    }
+
+    [Fact]
+    public async Task Of_many_guesses_at_once_no_more_are_looked_at_than_one_after_the_other()
+    {
+        var stranger = await StrangerAsync();
+        var answers = await Task.WhenAll(Enumerable.Range(0, 25).Select(_ => stranger.PostAsync("/api/session", new { signIn = "all-at-once", password = "guess" })));
+        answers.Count(a => a.StatusCode == HttpStatusCode.Unauthorized).ShouldBe(6, "five are free, and the sixth makes the others wait");
+        answers.Count(a => a.StatusCode == HttpStatusCode.TooManyRequests).ShouldBe(19);
     }
 
     [Fact]
@@ -121,10 +146,5 @@ public sealed class EntranceTests(Shop shop)
         {
             (await listener.AcceptTcpClientAsync(Cancel)).Dispose();
         }
-    }
-
-    private sealed class StandingClock(DateTimeOffset at) : TimeProvider
-    {
-        public override DateTimeOffset GetUtcNow() => at;
     }
 }

@@ -2,6 +2,8 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
 
 [assembly: AssemblyFixture(typeof(WiseLoom.Web.Tests.Shop))]
@@ -63,6 +65,11 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
             builder.UseSetting("WISELOOM_CHROMIUM", Chromium);
         }
     }
+
+    /// <summary>The same shop in an application whose clock stands still: no wait ends, however slow the machine is.</summary>
+    public WebApplicationFactory<Program> Still => still ??= WithWebHostBuilder(b => b.ConfigureTestServices(s => s.AddSingleton<TimeProvider>(new StandingClock(DateTimeOffset.UtcNow))));
+
+    private WebApplicationFactory<Program>? still;
 
     /// <summary>A browser's worth of cookies, nobody signed in.</summary>
     public async Task<Visitor> StrangerAsync() => await Visitor.AtAsync(CreateClient(new() { AllowAutoRedirect = false }));

@@ -46,31 +46,6 @@ public sealed class SignInTests(Shop shop)
         (await stranger.GetAsync("/api/jobs")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
     }
 
-    [Fact]
-    public async Task Guessing_passwords_is_braked()
-    {
-        var stranger = await shop.StrangerAsync();
-        var answers = new List<HttpResponseMessage>();
-        for (var n = 0; n < 7; n++)
-        {
-            answers.Add(await stranger.PostAsync("/api/session", new { signIn = " Guessed ", password = "guess" }));
-        }
-
-        answers.Select(a => (int)a.StatusCode).ShouldBe([401, 401, 401, 401, 401, 401, 429], "the sixth makes the seventh wait");
-        answers[6].Headers.RetryAfter!.Delta!.Value.TotalSeconds.ShouldBeInRange(1, 2);
-        (await answers[6].Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain("The next one is looked at in");
-        (await shop.TechnicianAsync()).Person.ShouldNotBe(Guid.Empty, "others at the same address come in");
-    }
-
-    [Fact]
-    public async Task Of_many_guesses_at_once_no_more_are_looked_at_than_one_after_the_other()
-    {
-        var stranger = await shop.StrangerAsync();
-        var answers = await Task.WhenAll(Enumerable.Range(0, 25).Select(_ => stranger.PostAsync("/api/session", new { signIn = "all-at-once", password = "guess" })));
-        answers.Count(a => a.StatusCode == HttpStatusCode.Unauthorized).ShouldBeInRange(6, 8, "five are free, the sixth makes the others wait, and a slow machine lets two seconds pass");
-        answers.Count(a => a.StatusCode == HttpStatusCode.TooManyRequests).ShouldBe(25 - answers.Count(a => a.StatusCode == HttpStatusCode.Unauthorized));
-    }
-
     [Theory]
     [InlineData(61, 5)]
     [InlineData(4, 1001)]

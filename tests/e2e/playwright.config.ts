@@ -10,7 +10,7 @@ export default defineConfig({
   // Journeys whose parts other tests hold for each change: before a release.
   grepInvert: process.env.WISELOOM_DEEP === '1' ? [] : /@deep/,
   timeout: 900_000,
-  expect: { timeout: 15_000 },
+  expect: { timeout: 60_000 },
   reporter: [['list'], ['json', { outputFile: 'results/results.json' }]],
   globalSetup: './globalSetup.ts',
   use: { ...browser, actionTimeout: 30_000 },

@@ -23,7 +23,7 @@ test('a frost fan is powered up from cold to running, every stage, by the keyboa
   const engine = await practiceController('frost-fan.json', {}, 3);
   await begun(page, 'Tower fan 11, V8', 'in the vehicle', engine.name);
   const job = jobOf(page);
-  // The first two stages by hand on the page, the next by a colleague, the rest on the page again.
+  // The first two stages by hand on the page, the next by a colleague, the last on the page again; before a release the last two.
   const walk = async (upTo: number) => {
     for (;;) {
       const here = Number(/^\d/.exec((await page.getByRole('heading', { level: 2 }).textContent()) ?? '')?.[0]);
@@ -46,7 +46,7 @@ test('a frost fan is powered up from cold to running, every stage, by the keyboa
     }
   };
   await walk(2);
-  await answeredUpTo(job, 7, engine.name);
+  await answeredUpTo(job, process.env.WISELOOM_DEEP === '1' ? 7 : 8, engine.name);
   // Without a check in its address the page stands at the first that is not passed.
   await page.goto(`${shopUrl()}/jobs/${job}/power-up`);
   await page.getByLabel('Controller that is asked').selectOption(engine.name);
