@@ -15,13 +15,18 @@ namespace WiseLoom.Web.Looms;
 internal sealed record ColumnView(string Key, string Heading, Meaning Meaning, string? Unit, string? Of, double Probability, ImmutableArray<string> Samples);
 
 /// <summary>Tables with the same headings: they have one mapping.</summary>
-/// <param name="Sheets">Where they stand, with the connectors of charts.</param>
-/// <param name="Name">Sheet of the first of them, whose rows are shown.</param>
-/// <param name="Sample">Its first rows, and those that have problems.</param>
+/// <param name="Parts">Each of them.</param>
 /// <param name="Remembered">The shop's name for tables with these headings; null where it does not know them.</param>
-/// <param name="Left">Rows of it that were left out.</param>
-internal sealed record TablesView(
-    string Name, ImmutableArray<string> Sheets, TableShape Shape, int Rows, int Struck, ImmutableArray<ColumnView> Columns, ImmutableArray<TextRow> Sample, string? Remembered, ImmutableArray<TextRow> Left);
+internal sealed record TablesView(TableShape Shape, int Rows, ImmutableArray<ColumnView> Columns, ImmutableArray<TablePartView> Parts, string? Remembered);
+
+/// <summary>One table, whose rows are shown by themselves.</summary>
+/// <param name="Sheet">Where it stands.</param>
+/// <param name="Title">The sheet, with the connector of a chart where the sheet is called otherwise.</param>
+/// <param name="Problems">How many of its rows have any.</param>
+/// <param name="Sample">Its first rows, and those that have problems.</param>
+/// <param name="Struck">How many rows of it were left out.</param>
+/// <param name="Left">The first of them.</param>
+internal sealed record TablePartView(string Sheet, string Title, int Rows, int Problems, ImmutableArray<TextRow> Sample, int Struck, ImmutableArray<TextRow> Left);
 
 /// <summary>A connector that comes out.</summary>
 /// <param name="Pins">How many pins of it occur.</param>
@@ -40,14 +45,16 @@ internal sealed record IntakeView(
     ImmutableArray<TablesView> Tables, ImmutableArray<FoundConnectorView> Connectors, int Wires, int Nets, int Estimated, ImmutableArray<string> Splices, ImmutableArray<string> Guessed,
     ImmutableArray<IntakeProblem> Problems, bool Asks, ImmutableArray<string> UnknownColours, Sheet? Sheet)
 {
-    /// <summary>So many connectors are shown.</summary>
-    private const int MostConnectors = 500;
+    /// <summary>So many connectors are shown, so many rows of all tables together, and so many of each table whatever the others have.</summary>
+    private const int MostConnectors = 500, MostRows = 4000, FewRows = 10;
 
     internal static IntakeView Of(IntakeReading reading, string title)
     {
         var loom = reading.Loom;
+        var rows = new RowBudget(MostRows);
+        var wrong = reading.Problems.Where(p => p.Row > 0).Select(p => (p.Sheet, p.Row)).Distinct().ToLookup(p => p.Sheet, p => p.Row, StringComparer.Ordinal);
         return new(
-            [.. reading.Tables.GroupBy(t => (t.Shape, string.Join('\n', t.Columns.Select(c => $"{c.Heading} {c.Meaning} {c.Unit}")))).Select(Together)],
+            [.. reading.Tables.GroupBy(t => (t.Shape, string.Join('\n', t.Columns.Select(c => $"{c.Heading} {c.Meaning} {c.Unit}")))).Select(alike => Together(alike, rows, wrong))],
             [.. reading.Connectors.Take(MostConnectors).Select(c => Found(c, reading.Document))],
             loom?.Wires.Length ?? 0,
             loom is null ? 0 : WireGraph.Topology(loom).Nets.Count(n => n.Points.Length > 1),
@@ -90,19 +97,36 @@ internal sealed record IntakeView(
         connector.Fits.Contains(connector.Family) || document?["families"]?.AsArray().FirstOrDefault(f => f!["id"]!.GetValue<string>() == connector.Family) is not { } body ? null : JsonSerializer.SerializeToElement(body),
         connector.Fits);
 
-    private static TablesView Together(IEnumerable<TableReading> alike)
+    private static TablesView Together(IEnumerable<TableReading> alike, RowBudget rows, ILookup<string, int> wrong)
     {
         var all = alike.ToList();
         var first = all[0];
         return new(
-            first.Sheet,
-            [.. all.Select(t => t.Connector is null || t.Connector == t.Sheet ? t.Sheet : $"{t.Sheet}: {t.Connector}").Distinct()],
             first.Shape,
             all.Sum(t => t.Rows),
-            all.Sum(t => t.Struck.Length),
             [.. first.Columns.Select(c => new ColumnView(IntakeMapping.Key(c), c.Heading, c.Meaning, c.Unit, c.Of, c.Probability, c.Samples))],
-            first.Sample,
-            first.Remembered,
-            first.StruckRows);
+            [.. all.Select(t => Part(t, rows, wrong))],
+            first.Remembered);
+    }
+
+    private static TablePartView Part(TableReading table, RowBudget rows, ILookup<string, int> wrong) => new(
+        table.Sheet,
+        table.Connector is null || table.Connector == table.Sheet ? table.Sheet : $"{table.Sheet}: {table.Connector}",
+        table.Rows,
+        wrong[table.Sheet].Count(table.Sample.Select(r => r.Number).ToHashSet().Contains),
+        rows.Take(table.Sample),
+        table.Struck.Length,
+        table.StruckRows);
+
+    /// <summary>How many rows may still be shown.</summary>
+    private sealed class RowBudget(int left)
+    {
+        /// <summary>As many as there is room for, and the first few in any case.</summary>
+        internal ImmutableArray<TextRow> Take(ImmutableArray<TextRow> asked)
+        {
+            ImmutableArray<TextRow> taken = asked.Length <= left ? asked : [.. asked.Take(Math.Max(left, FewRows))];
+            left = Math.Max(0, left - taken.Length);
+            return taken;
+        }
     }
 }

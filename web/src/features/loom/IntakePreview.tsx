@@ -29,7 +29,7 @@ export function IntakePreview({
       <div className="space-y-5">
         {intake.tables.map((table) => (
           <IntakeTable
-            key={`${table.name} ${table.columns.map((c) => c.key).join()}`}
+            key={`${table.parts[0]?.sheet} ${table.columns.map((c) => c.key).join()}`}
             table={table}
             problems={intake.problems}
             said={said}

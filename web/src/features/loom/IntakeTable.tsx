@@ -1,6 +1,6 @@
 import { useRef, useState, type KeyboardEvent } from 'react';
 import type { Schemas } from '../../api/client';
-import { Button, Input } from '../../ui/Controls';
+import { Button, Input, Select } from '../../ui/Controls';
 import { Scroll } from '../../ui/Scroll';
 import { meanings, units, unitWords } from './meanings';
 import { withCell, withRow, type Said } from './said';
@@ -13,6 +13,8 @@ const shapes: Record<Schemas['TableShape'], string> = {
   chart: 'a row for each pin',
   cross: 'pins down and across, marks where metal joins them',
 };
+
+const nothing: Schemas['TablePartView'] = { sheet: '', title: '', rows: 0, problems: 0, sample: [], struck: 0, left: [] };
 
 /** One table of a stranger's file: what each column holds, said anew by choice; cells corrected and rows left out in place. */
 export function IntakeTable({
@@ -31,10 +33,15 @@ export function IntakeTable({
 }) {
   const [naming, setNaming] = useState(false);
   const [name, setName] = useState(table.remembered ?? '');
-  const title =
-    table.sheets.slice(0, 3).join(', ') + (table.sheets.length > 3 ? ` and ${table.sheets.length - 3} more` : '');
+  const [chosen, setChosen] = useState<number | null>(null);
+  // Until somebody chooses, the first table that has problems is shown.
+  const troubled = table.parts.findIndex((p) => p.problems > 0);
+  const at = Math.min(chosen ?? Math.max(0, troubled), table.parts.length - 1);
+  const part = table.parts[at] ?? nothing;
+  const titles = [...new Set(table.parts.map((p) => p.title))];
+  const title = titles.slice(0, 3).join(', ') + (titles.length > 3 ? ` and ${titles.length - 3} more` : '');
   const wrong = new Map(
-    problems.filter((p) => p.sheet === table.name && p.row > 0).map((p) => [`${p.row} ${p.cell}`, p.message]),
+    problems.filter((p) => p.sheet === part.sheet && p.row > 0).map((p) => [`${p.row} ${p.cell}`, p.message]),
   );
   const say = (key: string, meaning: Schemas['Meaning'], unit: string | null) =>
     onSay({
@@ -49,6 +56,19 @@ export function IntakeTable({
           {table.rows} rows, {shapes[table.shape]}
         </span>
       </h3>
+      {table.parts.length > 1 && (
+        <label className="flex flex-wrap items-center gap-2">
+          <span className="font-bold">Rows of</span>
+          <Select className="max-w-80" value={at} onChange={(e) => setChosen(Number(e.target.value))}>
+            {table.parts.map((p, i) => (
+              <option key={`${i} ${p.title}`} value={i}>
+                {p.title} · {p.rows === 1 ? '1 row' : `${p.rows} rows`}
+                {p.problems > 0 && ` · ${p.problems === 1 ? '1 with a problem' : `${p.problems} with problems`}`}
+              </option>
+            ))}
+          </Select>
+        </label>
+      )}
       {table.columns.length > 0 && (
         <Scroll label={`Columns of ${title}`}>
           <table className="w-full border-collapse text-left">
@@ -98,14 +118,14 @@ export function IntakeTable({
                 ))}
               </tr>
             </thead>
-            <Rows table={table} wrong={wrong} said={said} onSay={onSay} />
+            <Rows key={at} columns={table.columns} part={part} wrong={wrong} said={said} onSay={onSay} />
           </table>
         </Scroll>
       )}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 text-soft">
-        {table.rows > table.sample.length && table.columns.length > 0 && said.rows === undefined && (
+        {part.rows > part.sample.length && table.columns.length > 0 && said.rows === undefined && (
           <button type="button" className="min-h-8 underline" onClick={() => onSay({ ...said, rows: 500 })}>
-            Show more rows of {table.name}
+            Show more rows
           </button>
         )}
         {table.remembered !== null && (
@@ -141,19 +161,19 @@ export function IntakeTable({
           </form>
         )}
       </div>
-      {table.struck > 0 && (
+      {part.struck > 0 && (
         <details className="text-soft">
           <summary className="min-h-8 cursor-pointer">
-            {table.struck === 1 ? '1 row' : `${table.struck} rows`} left out: titles, totals, remarks, and what you left
-            out
+            {part.struck === 1 ? '1 row' : `${part.struck} rows`} left out: titles, totals, remarks, and what you left out
+            {part.struck > part.left.length && `; the first ${part.left.length}`}
           </summary>
-          <ul aria-label={`Left out of ${title}`}>
-            {table.left.map((row) => (
+          <ul aria-label={`Left out of ${part.title}`}>
+            {part.left.map((row) => (
               <li key={row.number} className="flex items-baseline gap-3 border-t border-line py-0.5">
                 <button
                   type="button"
                   className="min-h-8 shrink-0 underline"
-                  onClick={() => onSay(withRow(said, table.name, row.number, false))}
+                  onClick={() => onSay(withRow(said, part.sheet, row.number, false))}
                 >
                   Bring row {row.number} back
                 </button>
@@ -169,12 +189,14 @@ export function IntakeTable({
 
 /** Its rows: a cell opens by a click or Enter, arrows go from cell to cell. */
 function Rows({
-  table,
+  columns,
+  part,
   wrong,
   said,
   onSay,
 }: {
-  table: Schemas['TablesView'];
+  columns: readonly Schemas['ColumnView'][];
+  part: Schemas['TablePartView'];
   wrong: ReadonlyMap<string, string>;
   said: Said;
   onSay: (said: Said) => void;
@@ -191,7 +213,7 @@ function Rows({
   };
   return (
     <tbody ref={body}>
-      {table.sample.map((row, r) => (
+      {part.sample.map((row, r) => (
         <tr key={row.number} className="border-t border-line">
           <td className="pr-2 text-sm text-soft">
             <button
@@ -200,12 +222,12 @@ function Rows({
               aria-label={`Leave row ${row.number} out`}
               tabIndex={-1}
               className="min-h-8 min-w-8 text-left hover:line-through"
-              onClick={() => onSay(withRow(said, table.name, row.number, true))}
+              onClick={() => onSay(withRow(said, part.sheet, row.number, true))}
             >
               {row.number}
             </button>
           </td>
-          {table.columns.map((c, i) => {
+          {columns.map((c, i) => {
             const why = wrong.get(`${row.number} ${i}`);
             const text = row.cells[i] ?? '';
             return (
@@ -230,7 +252,7 @@ function Rows({
                       if (e.key !== 'Enter') return;
                       e.preventDefault();
                       setOpen(null);
-                      onSay(withCell(said, table.name, row.number, i, e.currentTarget.value));
+                      onSay(withCell(said, part.sheet, row.number, i, e.currentTarget.value));
                     }}
                   />
                 ) : (
