@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Net;
 using System.Text;
 using System.Text.Json;
@@ -126,6 +127,47 @@ public sealed class IntakeEndpointTests(Shop shop)
         var named = (await LookAsync(visitor, job, pins, """{"connector":"ECU"}""")).GetProperty("intake");
         (named.GetProperty("asks").GetBoolean(), named.GetProperty("wires").GetInt32()).ShouldBe((false, 2));
     }
+
+    [Fact]
+    public async Task Each_of_several_tables_with_the_same_headings_shows_its_rows_its_problems_and_what_was_left_out()
+    {
+        var visitor = await shop.TechnicianAsync();
+        var job = await JobAsync(visitor);
+        var charts = "ECU\nPin,Colour,Goes to\n1,RD,BOX:7\n2,BK,BOX:8\ntotal,2,\n\nPUMP\nPin,Colour,Goes to\n1,YE,BOX:1\n2,?!,BOX:2\n3,GN,BOX:3\n"u8.ToArray();
+        var table = (await LookAsync(visitor, job, charts)).GetProperty("intake").GetProperty("tables").EnumerateArray().ShouldHaveSingleItem();
+        table.GetProperty("rows").GetInt32().ShouldBe(5);
+        table.GetProperty("parts").EnumerateArray().Select(p => (Of(p, "title")[^4..].Trim(), Number(p, "rows"), Number(p, "problems"), Number(p, "struck"), p.GetProperty("sample").GetArrayLength()))
+            .ShouldBe([("ECU", 2, 0, 1, 2), ("PUMP", 3, 1, 0, 3)]);
+        table.GetProperty("parts")[0].GetProperty("left")[0].GetProperty("number").GetInt32().ShouldBe(5);
+    }
+
+    /// <summary>Of many long tables only so many rows are sent as a page can show; those with problems are among them.</summary>
+    [Fact]
+    public async Task Many_long_tables_share_the_rows_that_are_shown()
+    {
+        var visitor = await shop.TechnicianAsync();
+        var job = await JobAsync(visitor);
+        var text = new StringBuilder();
+        for (var chart = 0; chart < 20; chart++)
+        {
+            text.Append(CultureInfo.InvariantCulture, $"X{chart}\nPin,Colour,Goes to\n");
+            for (var pin = 1; pin <= 300; pin++)
+            {
+                text.Append(CultureInfo.InvariantCulture, $"{pin},{(pin == 290 ? "?!" : "RD")},Y{chart}:{pin}\n");
+            }
+
+            text.Append('\n');
+        }
+
+        var parts = (await LookAsync(visitor, job, Encoding.UTF8.GetBytes(text.ToString()), """{"rows":500}""")).GetProperty("intake").GetProperty("tables")[0].GetProperty("parts").EnumerateArray().ToList();
+        parts.Count.ShouldBe(20);
+        parts.Sum(p => p.GetProperty("sample").GetArrayLength()).ShouldBeInRange(4000, 4000 + 20 * 10);
+        parts.ShouldAllBe(p => p.GetProperty("sample").GetArrayLength() >= 10 && p.GetProperty("sample").EnumerateArray().Any(r => r.GetProperty("cells")[1].GetString() == "?!"));
+    }
+
+    private static string Of(JsonElement part, string name) => part.GetProperty(name).GetString()!;
+
+    private static int Number(JsonElement part, string name) => part.GetProperty(name).GetInt32();
 
     /// <summary>Tables of our own shape with a slip in them are told so, and not read as something else.</summary>
     [Fact]

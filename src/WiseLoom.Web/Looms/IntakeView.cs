@@ -109,22 +109,28 @@ internal sealed record IntakeView(
             first.Remembered);
     }
 
-    private static TablePartView Part(TableReading table, RowBudget rows, ILookup<string, int> wrong) => new(
-        table.Sheet,
-        table.Connector is null || table.Connector == table.Sheet ? table.Sheet : $"{table.Sheet}: {table.Connector}",
-        table.Rows,
-        wrong[table.Sheet].Count(table.Sample.Select(r => r.Number).ToHashSet().Contains),
-        rows.Take(table.Sample),
-        table.Struck.Length,
-        table.StruckRows);
+    private static TablePartView Part(TableReading table, RowBudget rows, ILookup<string, int> wrong)
+    {
+        var troubled = wrong[table.Sheet].ToHashSet();
+        return new(
+            table.Sheet,
+            table.Connector is null || table.Connector == table.Sheet ? table.Sheet : $"{table.Sheet}: {table.Connector}",
+            table.Rows,
+            table.Sample.Count(r => troubled.Contains(r.Number)),
+            rows.Take(table.Sample, troubled),
+            table.Struck.Length,
+            table.StruckRows);
+    }
 
     /// <summary>How many rows may still be shown.</summary>
     private sealed class RowBudget(int left)
     {
-        /// <summary>As many as there is room for, and the first few in any case.</summary>
-        internal ImmutableArray<TextRow> Take(ImmutableArray<TextRow> asked)
+        /// <summary>As many as there is room for, and a few in any case: first those that have problems, in the order of the table.</summary>
+        internal ImmutableArray<TextRow> Take(ImmutableArray<TextRow> asked, HashSet<int> troubled)
         {
-            ImmutableArray<TextRow> taken = asked.Length <= left ? asked : [.. asked.Take(Math.Max(left, FewRows))];
+            ImmutableArray<TextRow> taken = asked.Length <= left
+                ? asked
+                : [.. asked.OrderByDescending(r => troubled.Contains(r.Number)).Take(Math.Max(left, FewRows)).OrderBy(r => r.Number)];
             left = Math.Max(0, left - taken.Length);
             return taken;
         }

@@ -14,7 +14,15 @@ const shapes: Record<Schemas['TableShape'], string> = {
   cross: 'pins down and across, marks where metal joins them',
 };
 
-const nothing: Schemas['TablePartView'] = { sheet: '', title: '', rows: 0, problems: 0, sample: [], struck: 0, left: [] };
+const nothing: Schemas['TablePartView'] = {
+  sheet: '',
+  title: '',
+  rows: 0,
+  problems: 0,
+  sample: [],
+  struck: 0,
+  left: [],
+};
 
 /** One table of a stranger's file: what each column holds, said anew by choice; cells corrected and rows left out in place. */
 export function IntakeTable({
@@ -59,7 +67,7 @@ export function IntakeTable({
       {table.parts.length > 1 && (
         <label className="flex flex-wrap items-center gap-2">
           <span className="font-bold">Rows of</span>
-          <Select className="max-w-80" value={at} onChange={(e) => setChosen(Number(e.target.value))}>
+          <Select className="max-w-full" value={at} onChange={(e) => setChosen(Number(e.target.value))}>
             {table.parts.map((p, i) => (
               <option key={`${i} ${p.title}`} value={i}>
                 {p.title} · {p.rows === 1 ? '1 row' : `${p.rows} rows`}
@@ -164,7 +172,8 @@ export function IntakeTable({
       {part.struck > 0 && (
         <details className="text-soft">
           <summary className="min-h-8 cursor-pointer">
-            {part.struck === 1 ? '1 row' : `${part.struck} rows`} left out: titles, totals, remarks, and what you left out
+            {part.struck === 1 ? '1 row' : `${part.struck} rows`} left out: titles, totals, remarks, and what you left
+            out
             {part.struck > part.left.length && `; the first ${part.left.length}`}
           </summary>
           <ul aria-label={`Left out of ${part.title}`}>

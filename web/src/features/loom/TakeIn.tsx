@@ -116,7 +116,7 @@ export function TakeIn({
             </Field>
           )}
           {preview.onlyDraft !== null && <Notice tone="mind">{preview.onlyDraft}</Notice>}
-          <div className="sticky bottom-0 z-10 flex flex-wrap gap-3 border-t-2 border-edge bg-paper py-3">
+          <div className="bottom-0 z-10 flex sm:sticky flex-wrap gap-3 border-t-2 border-edge bg-paper py-3">
             {preview.onlyDraft === null && (
               <Button changes kind="main" onClick={() => asRevision.mutate()} disabled={!sound || asRevision.isPending}>
                 {job.revisionId ? 'Take it as a new revision' : 'Take it as the loom'}
