@@ -6,6 +6,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using WiseLoom.Core.Devices;
 using WiseLoom.Core.PowerUp;
+using WiseLoom.Core.Shop;
 
 namespace WiseLoom.Instruments;
 
@@ -206,7 +207,7 @@ public sealed class ControllerLine(string host, int port, TimeSpan? patience = n
         }
         catch (JsonException e)
         {
-            throw new ControllerException($"The controller answered ‘{ScpiLine.Shown(line)}’, which is no line of JSON.", e);
+            throw new ControllerException($"The controller answered ‘{LinePattern.Shown(line)}’, which is no line of JSON.", e);
         }
 
         if (answer?["id"] is not JsonValue number || number.GetValueKind() != JsonValueKind.Number || number.GetValue<int>() != id)
@@ -214,7 +215,7 @@ public sealed class ControllerLine(string host, int port, TimeSpan? patience = n
             throw new ControllerException("The controller answered something that was not asked.");
         }
 
-        return answer["error"] is JsonObject error ? throw new ControllerException($"{SaysNo}{ScpiLine.Shown(error["message"]?.ToString() ?? error["code"]?.ToString() ?? "no")}")
+        return answer["error"] is JsonObject error ? throw new ControllerException($"{SaysNo}{LinePattern.Shown(error["message"]?.ToString() ?? error["code"]?.ToString() ?? "no")}")
             : answer["ok"] as JsonObject ?? throw new ControllerException("The controller’s answer has neither content nor error.");
     }
 

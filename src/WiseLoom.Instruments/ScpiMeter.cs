@@ -6,15 +6,12 @@ using WiseLoom.Core.Shop;
 
 namespace WiseLoom.Instruments;
 
-/// <summary>A meter that speaks SCPI over TCP, with a switch matrix or with probes in somebody's hands.</summary>
+/// <summary>A meter that speaks SCPI, with a switch matrix or with probes in somebody's hands.</summary>
 /// <param name="line">The way to it.</param>
 /// <param name="fourWire">Whether it is asked for a reading with four leads.</param>
 /// <param name="matrix">Whether it closes the way to both places itself.</param>
 public sealed class ScpiMeter(ScpiLine line, bool fourWire, bool matrix) : IBenchMeter
 {
-    /// <summary>SCPI's word for "beyond the scale" (SCPI-99, 7.2.1.5: 9.9E37).</summary>
-    private const double Infinity = 9.9e37;
-
     /// <inheritdoc/>
     public async Task<Reading> MeasureAsync(Loom loom, StepProbes probes, CancellationToken cancel)
     {
@@ -32,7 +29,7 @@ public sealed class ScpiMeter(ScpiLine line, bool fourWire, bool matrix) : IBenc
     public async Task<string> IdentityAsync(CancellationToken cancel)
     {
         var (answer, errors) = await line.ExchangeAsync([], "*IDN?", cancel).ConfigureAwait(false);
-        return errors.Count == 0 && answer.Length > 0 ? ScpiLine.Shown(answer) : throw new MeterException($"What answers there does not say what it is: it answered '{ScpiLine.Shown(answer)}'.");
+        return errors.Count == 0 && answer.Length > 0 ? LinePattern.Shown(answer) : throw new MeterException($"What answers there does not say what it is: it answered '{LinePattern.Shown(answer)}'.");
     }
 
     /// <inheritdoc/>
@@ -59,17 +56,15 @@ public sealed class ScpiMeter(ScpiLine line, bool fourWire, bool matrix) : IBenc
         var answer = await AskAsync(matrix ? [.. before, "ROUT:OPEN:ALL", $"ROUT:CLOS {channels()}"] : before, fourWire ? "MEAS:FRES?" : "MEAS:RES?", cancel).ConfigureAwait(false);
         if (!double.TryParse(answer, NumberStyles.Float, CultureInfo.InvariantCulture, out var ohms) || !double.IsFinite(ohms))
         {
-            throw new MeterException($"The meter answered '{ScpiLine.Shown(answer)}', which is not a number.");
+            throw new MeterException($"The meter answered '{LinePattern.Shown(answer)}', which is not a number.");
         }
 
-        return ohms >= Infinity * 0.99 ? Reading.OverRange
-            : ohms is >= -1 and <= 1e12 ? new Reading(ohms)
-            : throw new MeterException($"The meter answered {ScpiLine.Shown(answer)} Ω, which no meter of resistance shows.");
+        return MeterNumber.Read(ohms) ?? throw new MeterException($"The meter answered {LinePattern.Shown(answer)} Ω, which no meter of resistance shows.");
     }
 
     private async Task<string> AskAsync(string[] commands, string query, CancellationToken cancel)
     {
         var (answer, errors) = await line.ExchangeAsync(commands, query, cancel).ConfigureAwait(false);
-        return errors.Count == 0 ? answer : throw new MeterException($"The meter reports: {string.Join("; ", errors.Select(ScpiLine.Shown))}.");
+        return errors.Count == 0 ? answer : throw new MeterException($"The meter reports: {string.Join("; ", errors.Select(LinePattern.Shown))}.");
     }
 }

@@ -29,6 +29,14 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
     /// <exception cref="OperationCanceledException">Always, in the end.</exception>
     public Task ServeAsync(int port, Action<int> listening, CancellationToken cancel) => StandInPort.ServeAsync(port, listening, TalkAsync, cancel);
 
+    /// <summary>One talk with it, whatever the lines come over.</summary>
+    /// <returns>What it answers to a line; null for nothing.</returns>
+    public Func<string, string?> Talk()
+    {
+        var session = new Session(this);
+        return line => line.Length > LongestLine ? session.Refuse() : session.Answer(line.Trim());
+    }
+
     private async Task TalkAsync(TcpClient client, CancellationToken cancel)
     {
         using (client)
@@ -37,10 +45,10 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
             {
                 await using var stream = client.GetStream();
                 using var reader = new StreamReader(stream, Encoding.ASCII);
-                var session = new Session(this);
+                var talk = Talk();
                 while (await reader.ReadLineAsync(cancel).ConfigureAwait(false) is { } line)
                 {
-                    var answer = line.Length > LongestLine ? session.Refuse() : session.Answer(line.Trim());
+                    var answer = talk(line);
                     if (answer is not null)
                     {
                         switch (line.StartsWith("MEAS:", StringComparison.OrdinalIgnoreCase) ? NextTrouble() : LineTrouble.None)
@@ -80,6 +88,7 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
         private readonly Queue<string> errors = [];
         private readonly HashSet<(int Row, int Column)> closed = [];
         private HashSet<string> fitted = [];
+        private byte events;
         private long moved = Stopwatch.GetTimestamp();
 
         public string? Refuse()
@@ -99,6 +108,11 @@ public sealed class SimulatedMeter(Loom loom, SimulatedBench bench, double linkO
                     return null;
                 case "*IDN?":
                     return "Wise Loom,bench meter stand-in,0,2";
+                case "*ESE" when byte.TryParse(rest, NumberStyles.None, CultureInfo.InvariantCulture, out var mask):
+                    events = mask;
+                    return null;
+                case "*ESE?":
+                    return events.ToString(CultureInfo.InvariantCulture);
                 case "*CLS":
                     errors.Clear();
                     return null;

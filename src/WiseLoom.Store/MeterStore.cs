@@ -58,7 +58,7 @@ public sealed class MeterStore(NpgsqlDataSource source)
                 where r.meter_id = m.id and e.kind = 'check' order by e.made_at desc limit 1) c on true
             order by m.id
             """)
-            .ListAsync(row => (ShopMeter.Read(row, 0), row.IsDBNull(11) ? null : new LastCheck(row.GetFieldValue<DateTimeOffset>(11), row.GetString(12), row.GetBoolean(13), row.GetString(14))), cancel);
+            .ListAsync(row => (ShopMeter.Read(row, 0), row.IsDBNull(12) ? null : new LastCheck(row.GetFieldValue<DateTimeOffset>(12), row.GetString(13), row.GetBoolean(14), row.GetString(15))), cancel);
 
     /// <summary>A meter by its number, retired or not; null when there is none.</summary>
     public Task<ShopMeter?> FindAsync(long id, CancellationToken cancel) =>
@@ -69,8 +69,8 @@ public sealed class MeterStore(NpgsqlDataSource source)
     public async Task<long?> AddAsync(ShopMeter meter, CancellationToken cancel)
     {
         var id = await Filled(meter, """
-            insert into meters (name, profile, figures, host, port, matrix, calibrated, calibration_due, retired)
-            values (@name, @profile, @figures, @host, @port, @matrix, @calibrated, @due, @retired)
+            insert into meters (name, profile, figures, host, port, serial, matrix, calibrated, calibration_due, retired)
+            values (@name, @profile, @figures, @host, @port, @serial, @matrix, @calibrated, @due, @retired)
             on conflict (name) do nothing returning id
             """).ListAsync(row => row.GetInt64(0), cancel).ConfigureAwait(false);
         return id.Count == 0 ? null : id[0];
@@ -82,7 +82,7 @@ public sealed class MeterStore(NpgsqlDataSource source)
     {
         ArgumentNullException.ThrowIfNull(meter);
         return await Filled(meter, """
-            update meters set name = @name, profile = @profile, figures = @figures, host = @host, port = @port, matrix = @matrix,
+            update meters set name = @name, profile = @profile, figures = @figures, host = @host, port = @port, serial = @serial, matrix = @matrix,
                    calibrated = @calibrated, calibration_due = @due, retired = @retired, version = version + 1
             where id = @id and version = @version
             """).With("id", meter.Id).With("version", meter.Version).RunAsync(cancel).ConfigureAwait(false) == 1;
@@ -93,7 +93,7 @@ public sealed class MeterStore(NpgsqlDataSource source)
         new Sql(source, """
             insert into meters (name, profile, host, port, matrix, calibrated, calibration_due)
             values (@name, @profile, @host, @port, @host is not null, @calibrated, @calibrated + 365)
-            on conflict (name) do update set host = excluded.host, port = excluded.port
+            on conflict (name) do update set host = excluded.host, port = excluded.port, serial = null
             returning id
             """)
             .With("name", name).With("profile", profile)
@@ -103,6 +103,7 @@ public sealed class MeterStore(NpgsqlDataSource source)
     private Sql Filled(ShopMeter meter, string statement) => new Sql(source, statement)
         .With("name", meter.Name).With("profile", meter.Profile)
         .With("figures", meter.Figures is { } figures ? JsonSerializer.Serialize(figures, CoreJson.Options) : null, NpgsqlDbType.Jsonb)
-        .With("host", meter.Host, NpgsqlDbType.Text).With("port", meter.Port, NpgsqlDbType.Integer).With("matrix", meter.Matrix)
+        .With("host", meter.Host, NpgsqlDbType.Text).With("port", meter.Port, NpgsqlDbType.Integer)
+        .With("serial", meter.Serial is { } serial ? JsonSerializer.Serialize(serial, CoreJson.Options) : null, NpgsqlDbType.Jsonb).With("matrix", meter.Matrix)
         .With("calibrated", meter.Calibrated, NpgsqlDbType.Date).With("due", meter.CalibrationDue, NpgsqlDbType.Date).With("retired", meter.Retired);
 }

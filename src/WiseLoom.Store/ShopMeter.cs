@@ -1,14 +1,21 @@
 using System.Text.Json;
 using Npgsql;
 using WiseLoom.Core.Electrical;
+using WiseLoom.Core.Shop;
 
 namespace WiseLoom.Store;
 
 /// <summary>A meter of the shop.</summary>
 /// <param name="Profile"><c>bench-four-wire</c>, <c>hand-two-wire</c> or <c>own</c>.</param>
-/// <param name="Host">Where it answers; null for a meter that is read by eye.</param>
+/// <param name="Host">Where on the network it answers; null for a meter that is elsewhere.</param>
 public sealed record ShopMeter(long Id, string Name, string Profile, string? Host, int? Port)
 {
+    /// <summary>How it is spoken to at a serial port of the server; null for a meter that is elsewhere.</summary>
+    public SerialWay? Serial { get; init; }
+
+    /// <summary>Whether it gives readings by itself; otherwise it is read by eye.</summary>
+    public bool Answers => Host is not null || Serial is not null;
+
     /// <summary>Its own figures; null where it has one of the profiles.</summary>
     public Meter? Figures { get; init; }
 
@@ -28,7 +35,7 @@ public sealed record ShopMeter(long Id, string Name, string Profile, string? Hos
     public int Version { get; init; } = 1;
 
     /// <summary>Its columns in the order in which <see cref="Read"/> takes them, of the table under the name <c>m</c>.</summary>
-    internal const string Columns = "m.id, m.name, m.profile, m.host, m.port, m.figures::text, m.matrix, m.calibrated, m.calibration_due, m.retired, m.version";
+    internal const string Columns = "m.id, m.name, m.profile, m.host, m.port, m.figures::text, m.matrix, m.calibrated, m.calibration_due, m.retired, m.version, m.serial::text";
 
     /// <summary>What it can and cannot tell.</summary>
     public Meter Describe() => (Figures ?? (Profile == "hand-two-wire" ? Meter.HandTwoWire : Meter.BenchFourWire)) with { Name = Name };
@@ -45,5 +52,6 @@ public sealed record ShopMeter(long Id, string Name, string Profile, string? Hos
         CalibrationDue = row.ValueOrNull<DateOnly>(from + 8),
         Retired = row.GetBoolean(from + 9),
         Version = row.GetInt32(from + 10),
+        Serial = row.TextOrNull(from + 11) is { } serial ? JsonSerializer.Deserialize<SerialWay>(serial, CoreJson.Options) : null,
     };
 }

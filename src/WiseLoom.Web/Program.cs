@@ -49,7 +49,7 @@ builder.Services.AddSingleton<PeopleStore>().AddSingleton<AccountStore>().AddSin
     .AddSingleton<LibraryStore>().AddSingleton<IntakeStore>().AddSingleton<FirstHourStore>().AddSingleton<SheetStore>().AddSingleton<DraftStore>().AddSingleton<MergeStore>().AddSingleton<LimitStore>().AddSingleton<PairStore>().AddSingleton<FaultLogStore>().AddSingleton<PresenceStore>().AddSingleton<PhotoStore>().AddSingleton<PackingPhotoStore>();
 builder.Services.AddSingleton<LoomLibrary>().AddSingleton<RunLedger>().AddSingleton<PackDrafter>().AddSingleton<PackMaker>().AddSingleton<PdfPrinter>().AddSingleton<DemoWorld>().AddSingleton<DemoBench>()
     .AddSingleton<ShopLibrary>().AddSingleton<CarryOver>().AddSingleton<BenchPace>().AddSingleton<DraftCache>().AddSingleton<StateLibrary>().AddSingleton<DiagnosisCache>().AddSingleton<DemoBook>();
-builder.Services.AddSingleton<InstrumentNetworks>().AddSingleton<KnownBrowser>().AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSingleton<PaperShelf>();
+builder.Services.AddSingleton<InstrumentNetworks>().AddSingleton<KnownBrowser>().AddSingleton<SerialPorts>().AddSingleton<MeterQueue>().AddSingleton<PowerUpPlans>().AddSingleton<PaperShelf>();
 builder.Services.AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 builder.Services.AddSingleton<PageStreams>().AddSingleton<JobChanges>().AddHostedService(s => s.GetRequiredService<JobChanges>());
 builder.Services.AddHostedService<WarmStart>();
@@ -130,6 +130,7 @@ api.MapWiggle();
 api.MapPhotos();
 api.MapMatrix();
 api.MapInstruments();
+api.MapMeterWays();
 api.MapRecords();
 api.MapResults();
 api.MapBringIn();

@@ -149,7 +149,7 @@ public sealed class MeterCareTests
     [InlineData("10.0.0.9", 70000, false, "/port")]
     [InlineData(null, null, true, "/matrix")]
     public void An_address_that_cannot_be_is_said_with_its_place(string? host, int? port, bool matrix, string at) =>
-        MeterRules.OfAddress(host, port, matrix).ShouldContain(p => p.At == at);
+        MeterRules.OfAddress(host, port, null, matrix).ShouldContain(p => p.At == at);
 
     [Fact]
     public void Figures_that_cannot_be_are_said_with_their_places()

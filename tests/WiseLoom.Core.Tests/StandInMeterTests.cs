@@ -69,7 +69,7 @@ public sealed class StandInMeterTests
         var port = ((IPEndPoint)taken.LocalEndpoint).Port;
         taken.Stop();
 
-        (await Should.ThrowAsync<MeterException>(() => new ScpiMeter(new ScpiLine("127.0.0.1", port), true, true).MeasureAsync(Loom, new([new("INJ1", "2")], [new("ECU-A", "21")]), Cancel)))
+        (await Should.ThrowAsync<MeterException>(() => new ScpiMeter(new ScpiLine(new NetworkWay("127.0.0.1", port)), true, true).MeasureAsync(Loom, new([new("INJ1", "2")], [new("ECU-A", "21")]), Cancel)))
             .Message.ShouldContain("cannot be reached");
     }
 
@@ -86,7 +86,7 @@ public sealed class StandInMeterTests
             },
             Cancel);
 
-        (await Should.ThrowAsync<MeterException>(() => new ScpiMeter(new ScpiLine("127.0.0.1", ((IPEndPoint)listener.LocalEndpoint).Port), true, true)
+        (await Should.ThrowAsync<MeterException>(() => new ScpiMeter(new ScpiLine(new NetworkWay("127.0.0.1", ((IPEndPoint)listener.LocalEndpoint).Port)), true, true)
             .MeasureAsync(Loom, new([new("INJ1", "2")], [new("ECU-A", "21")]), Cancel))).Message.ShouldContain("not a number");
         await serve;
     }
@@ -105,16 +105,16 @@ public sealed class StandInMeterTests
     [InlineData("SIM:SETT 10", CheckKind.KnownLink)]
     public Task A_meter_that_has_drifted_or_has_not_settled_does_not_read_the_known_link(string told, CheckKind kind) => WithMeterAsync([], async (meter, port) =>
     {
-        await new ScpiLine("127.0.0.1", port).ExchangeAsync([told], "*IDN?", Cancel);
+        await new ScpiLine(new NetworkWay("127.0.0.1", port)).ExchangeAsync([told], "*IDN?", Cancel);
         new MeterCheck(kind, 1).Passes(await meter.CheckAsync(Loom, kind, Cancel), Meter.BenchFourWire).ShouldBeFalse();
     });
 
     [Fact]
     public Task Leads_show_with_two_wires_only() => WithMeterAsync([], async (meter, port) =>
     {
-        await new ScpiLine("127.0.0.1", port).ExchangeAsync(["SIM:LEAD 0.3"], "*IDN?", Cancel);
+        await new ScpiLine(new NetworkWay("127.0.0.1", port)).ExchangeAsync(["SIM:LEAD 0.3"], "*IDN?", Cancel);
         (await meter.CheckAsync(Loom, CheckKind.LeadZero, Cancel)).Ohms!.Value.ShouldBe(0, 0.01);
-        (await new ScpiMeter(new ScpiLine("127.0.0.1", port), false, true).CheckAsync(Loom, CheckKind.LeadZero, Cancel)).Ohms!.Value.ShouldBe(0.3, 0.01);
+        (await new ScpiMeter(new ScpiLine(new NetworkWay("127.0.0.1", port)), false, true).CheckAsync(Loom, CheckKind.LeadZero, Cancel)).Ohms!.Value.ShouldBe(0.3, 0.01);
     });
 
     [Theory]
@@ -123,8 +123,8 @@ public sealed class StandInMeterTests
     [InlineData("LATE", "did not answer within")]
     public Task What_goes_wrong_on_the_line_is_told_in_words_and_the_next_reading_is_right(string trouble, string words) => WithMeterAsync([], async (_, port) =>
     {
-        var meter = new ScpiMeter(new ScpiLine("127.0.0.1", port, TimeSpan.FromSeconds(1)), true, true);
-        await new ScpiLine("127.0.0.1", port).ExchangeAsync([$"SIM:FAUL {trouble},1"], "*IDN?", Cancel);
+        var meter = new ScpiMeter(new ScpiLine(new NetworkWay("127.0.0.1", port), TimeSpan.FromSeconds(1)), true, true);
+        await new ScpiLine(new NetworkWay("127.0.0.1", port)).ExchangeAsync([$"SIM:FAUL {trouble},1"], "*IDN?", Cancel);
         var probes = new StepProbes([new("INJ1", "2")], [new("ECU-A", "21")]);
         (await Should.ThrowAsync<MeterException>(() => meter.MeasureAsync(Loom, probes, Cancel))).Message.ShouldContain(words);
         (await meter.MeasureAsync(Loom, probes, Cancel)).Ohms!.Value.ShouldBe(0.063, 0.01);
@@ -132,7 +132,7 @@ public sealed class StandInMeterTests
 
     [Fact]
     public Task A_whole_error_queue_is_told() => WithMeterAsync([], async (_, port) =>
-        (await new ScpiLine("127.0.0.1", port).ExchangeAsync(["ROUT:CLOS hello", "NONSENSE"], "*IDN?", Cancel)).Errors.Count.ShouldBe(2));
+        (await new ScpiLine(new NetworkWay("127.0.0.1", port)).ExchangeAsync(["ROUT:CLOS hello", "NONSENSE"], "*IDN?", Cancel)).Errors.Count.ShouldBe(2));
 
     [Theory]
     [InlineData("1.5E+15\n0,\"No error\"\n", "no meter of resistance")]
@@ -155,7 +155,7 @@ public sealed class StandInMeterTests
                 }
             },
             Cancel);
-        (await Should.ThrowAsync<MeterException>(() => new ScpiMeter(new ScpiLine("127.0.0.1", ((IPEndPoint)listener.LocalEndpoint).Port), true, true)
+        (await Should.ThrowAsync<MeterException>(() => new ScpiMeter(new ScpiLine(new NetworkWay("127.0.0.1", ((IPEndPoint)listener.LocalEndpoint).Port)), true, true)
             .MeasureAsync(Loom, new([new("INJ1", "2")], [new("ECU-A", "21")]), Cancel))).Message.ShouldContain(words);
         await serve;
     }
@@ -166,7 +166,7 @@ public sealed class StandInMeterTests
         var listening = new TaskCompletionSource<int>();
         var serve = new SimulatedMeter(Loom, new SimulatedBench(Loom, Meter.BenchFourWire, faults, 5)).ServeAsync(0, listening.SetResult, stop.Token);
         var port = await listening.Task;
-        await use(new ScpiMeter(new ScpiLine("127.0.0.1", port), true, true), port);
+        await use(new ScpiMeter(new ScpiLine(new NetworkWay("127.0.0.1", port)), true, true), port);
         await stop.CancelAsync();
         await Should.ThrowAsync<OperationCanceledException>(() => serve);
     }

@@ -15,7 +15,7 @@ public static partial class MeterRules
 
     /// <summary>What of an address cannot be.</summary>
     /// <returns>Empty when it can.</returns>
-    public static ImmutableArray<Problem> OfAddress(string? host, int? port, bool matrix)
+    public static ImmutableArray<Problem> OfAddress(string? host, int? port, SerialWay? serial, bool matrix)
     {
         var problems = ImmutableArray.CreateBuilder<Problem>();
         if (host is null != port is null)
@@ -33,9 +33,14 @@ public static partial class MeterRules
             problems.Add(new("/port", "A port lies between 1 and 65535; many meters answer at 5025."));
         }
 
-        if (matrix && host is null)
+        if (host is not null && serial is not null)
         {
-            problems.Add(new("/matrix", "A switch matrix is driven over the network: give its address."));
+            problems.Add(new("/serial", "A meter answers at one place: at an address, or at a serial port."));
+        }
+
+        if (matrix && ((host is null && serial is null) || serial?.Lines is not null))
+        {
+            problems.Add(new("/matrix", "A switch matrix takes SCPI commands: give the address or the serial port at which it does."));
         }
 
         return problems.ToImmutable();

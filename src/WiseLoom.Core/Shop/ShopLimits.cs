@@ -71,7 +71,7 @@ public sealed record ShopLimits(CopperTolerance Copper, CableLimits Cable)
         }
 
         problems.AddRange((Pulls ?? new([], [])).Problems().Select(p => p with { At = $"/pulls{p.At}" }));
-        problems.AddRange((PowerUp ?? PowerUpTemplate.Usual).Problems((host, port) => MeterRules.OfAddress(host, port, false)).Select(p => p with { At = $"/powerUp{p.At}" }));
+        problems.AddRange((PowerUp ?? PowerUpTemplate.Usual).Problems((host, port) => MeterRules.OfAddress(host, port, null, false)).Select(p => p with { At = $"/powerUp{p.At}" }));
         problems.AddRange((Pack ?? new(default)).Problems().Select(p => p with { At = $"/pack{p.At}" }));
         problems.AddRange((Papers ?? UnknownFigures.Usual).Problems().Select(p => p with { At = $"/papers{p.At}" }));
         Sections(problems);

@@ -15,7 +15,7 @@ namespace WiseLoom.Web.Bench;
 internal sealed record MeterView(long Id, string Name, bool FourWire, bool Remote, bool Matrix, string? Overdue)
 {
     internal static MeterView Of(ShopMeter meter, DateTimeOffset now) =>
-        new(meter.Id, meter.Name, meter.Describe().FourWire, meter.Host is not null, meter.Matrix, meter.Overdue(now));
+        new(meter.Id, meter.Name, meter.Describe().FourWire, meter.Answers, meter.Matrix, meter.Overdue(now));
 }
 
 /// <summary>A reading as the page shows it.</summary>
@@ -86,7 +86,7 @@ internal sealed record StepView(
             ruler.To,
             [.. s.Bands(open.Run.Plan.Meter).Select(b => new BandView(b.From, b.To, b.Verdict))],
             s.NoticedInWords(),
-            open.Head.Meter.Host is not null && s.ByInstrument,
+            open.Head.Meter.Answers && s.ByInstrument,
             s.Setup(),
             s.Phase,
             s.Subject,

@@ -73,7 +73,7 @@ internal sealed record FaultsView(
         var run = open.Run;
         return new(
             open.Head.Id,
-            open.Head.Meter.Host is not null,
+            open.Head.Meter.Answers,
             run.LastEvent,
             [.. diagnosis.Cases.Select(c => CaseView.Of(c, diagnosis, run, cancel))],
             run.Probes.Count,

@@ -13,11 +13,12 @@ namespace WiseLoom.Web.Meters;
 
 /// <summary>What a meter is entered as.</summary>
 /// <param name="Profile"><c>bench-four-wire</c>, <c>hand-two-wire</c>, or <c>own</c> with figures.</param>
-/// <param name="Host">Where it answers; null for a meter that is read by eye.</param>
+/// <param name="Host">Where on the network it answers; null, without a serial port either, for a meter that is read by eye.</param>
+/// <param name="Serial">How it is spoken to at a serial port of the server; only without an address.</param>
 /// <param name="Matrix">Whether it closes the way to both places by itself.</param>
 /// <param name="Figures">Only with the profile <c>own</c>.</param>
 internal sealed record InstrumentRequest(
-    string Name, string Profile, string? Host = null, int? Port = null, bool Matrix = false, DateOnly? Calibrated = null, DateOnly? CalibrationDue = null, bool Retired = false, FiguresView? Figures = null);
+    string Name, string Profile, string? Host = null, int? Port = null, bool Matrix = false, DateOnly? Calibrated = null, DateOnly? CalibrationDue = null, bool Retired = false, FiguresView? Figures = null, SerialWay? Serial = null);
 
 /// <summary>A meter's figures.</summary>
 /// <param name="TouchOhms">How far one touch differs from the next, worst case.</param>
@@ -33,11 +34,11 @@ internal sealed record FiguresView(bool FourWire, double TouchOhms, double LeadO
 /// <param name="LastCheck">What the last check at a bench said; null before the first.</param>
 /// <param name="LastCheckPassed">Whether it was right then.</param>
 internal sealed record InstrumentView(
-    long Id, string Name, string Profile, string? Host, int? Port, bool Matrix, DateOnly? Calibrated, DateOnly? CalibrationDue, bool Retired, FiguresView Figures, string Told, string? Overdue, string? LastCheck, bool? LastCheckPassed, int Version)
+    long Id, string Name, string Profile, string? Host, int? Port, bool Matrix, DateOnly? Calibrated, DateOnly? CalibrationDue, bool Retired, FiguresView Figures, string Told, string? Overdue, string? LastCheck, bool? LastCheckPassed, int Version, bool Answers, SerialWay? Serial)
 {
     internal static InstrumentView Of(ShopMeter m, LastCheck? check, DateTimeOffset now) => new(
         m.Id, m.Name, m.Profile, m.Host, m.Port, m.Matrix, m.Calibrated, m.CalibrationDue, m.Retired, FiguresView.Of(m.Describe()), Tell(m.Describe()), m.Overdue(now),
-        check is null ? null : string.Create(CultureInfo.InvariantCulture, $"{(check.Passed ? "right" : "wrong")} on {check.At.UtcDateTime:yyyy-MM-dd HH:mm} UTC, {check.By}"), check?.Passed, m.Version);
+        check is null ? null : string.Create(CultureInfo.InvariantCulture, $"{(check.Passed ? "right" : "wrong")} on {check.At.UtcDateTime:yyyy-MM-dd HH:mm} UTC, {check.By}"), check?.Passed, m.Version, m.Answers, m.Serial);
 
     private static string Tell(Meter m) => $"{(m.FourWire ? "Four leads" : "Two leads")}, steps of {Say.Ohms(m.Ranges[0].ResolutionOhms)}, up to {Say.Ohms(m.UpToOhms)}; a short is known to {Say.Ohms(m.Uncertainty(0))}.";
 }
@@ -47,7 +48,9 @@ internal sealed record InstrumentView(
 /// <param name="Loom">The loom that a stand-in carries; null for a real meter.</param>
 /// <param name="Milliseconds">How long one question took.</param>
 /// <param name="Problem">Why it gave no answer, in words; null when it did.</param>
-internal sealed record TriedView(string? Identity, string? Loom, double? Milliseconds, string? Problem);
+/// <param name="Line">The last line of a meter that sends lines.</param>
+/// <param name="Reads">What that line says, in words.</param>
+internal sealed record TriedView(string? Identity, string? Loom, double? Milliseconds, string? Problem, string? Line, string? Reads);
 
 /// <summary>The shop's meters: entering, trying and retiring them.</summary>
 internal static class InstrumentEndpoints
@@ -61,9 +64,9 @@ internal static class InstrumentEndpoints
         api.MapPost("/instruments/{id:long}/try", TryAsync).WithSummary("Ask a meter who it is");
     }
 
-    private static async Task<Results<Created<InstrumentView>, ProblemHttpResult>> AddAsync(InstrumentRequest request, MeterStore meters, InstrumentNetworks networks, TimeProvider clock, CancellationToken cancel)
+    private static async Task<Results<Created<InstrumentView>, ProblemHttpResult>> AddAsync(InstrumentRequest request, MeterStore meters, InstrumentNetworks networks, SerialPorts ports, TimeProvider clock, CancellationToken cancel)
     {
-        if (await ProblemsAsync(request, networks, cancel) is { IsEmpty: false } problems)
+        if (await ProblemsAsync(request, null, networks, ports, cancel) is { IsEmpty: false } problems)
         {
             return Refusal.Because("This meter cannot be entered as it is.", problems);
         }
@@ -74,19 +77,19 @@ internal static class InstrumentEndpoints
     }
 
     private static async Task<Results<Ok<InstrumentView>, ProblemHttpResult>> ChangeAsync(
-        long id, InstrumentRequest request, HttpContext context, MeterStore meters, InstrumentNetworks networks, TimeProvider clock, CancellationToken cancel)
+        long id, InstrumentRequest request, HttpContext context, MeterStore meters, InstrumentNetworks networks, SerialPorts ports, TimeProvider clock, CancellationToken cancel)
     {
         if (EntityVersion.Asked(context) is not { } version)
         {
             return EntityVersion.Missing("meter");
         }
 
-        if (await meters.FindAsync(id, cancel) is null)
+        if (await meters.FindAsync(id, cancel) is not { } before)
         {
             return Refusal.NotFound("meter");
         }
 
-        if (await ProblemsAsync(request, networks, cancel) is { IsEmpty: false } problems)
+        if (await ProblemsAsync(request, before.Serial?.Port, networks, ports, cancel) is { IsEmpty: false } problems)
         {
             return Refusal.Because("This meter cannot be kept as it is.", problems);
         }
@@ -113,23 +116,22 @@ internal static class InstrumentEndpoints
 
         try
         {
-            var (identity, loom, took) = await queue.TryAsync(meter, cancel);
-            return TypedResults.Ok(new TriedView(identity, loom, Math.Round(took.TotalMilliseconds, 1), null));
+            return TypedResults.Ok(await queue.TryAsync(meter, cancel));
         }
         catch (MeterException e)
         {
             // What answers at an address is for who may name one; to others closed, hung up and flooding are one.
-            return TypedResults.Ok(new TriedView(null, null, null, user.IsInRole(Role.Lead) ? e.Message : $"{meter.Name} does not answer as a meter does. A lead is told more."));
+            return TypedResults.Ok(new TriedView(null, null, null, user.IsInRole(Role.Lead) ? e.Message : $"{meter.Name} does not answer as a meter does. A lead is told more.", null, null));
         }
     }
 
-    private static async Task<ImmutableArray<Problem>> ProblemsAsync(InstrumentRequest request, InstrumentNetworks networks, CancellationToken cancel)
+    private static async Task<ImmutableArray<Problem>> ProblemsAsync(InstrumentRequest request, string? had, InstrumentNetworks networks, SerialPorts ports, CancellationToken cancel)
     {
-        var problems = Problems(request);
+        var problems = Problems(request, had, ports);
         return problems.IsEmpty && request is { Host: { } host, Port: { } port } && (await networks.FindAsync(host, port, cancel)).Wrong is { } wrong ? [new("/host", wrong)] : problems;
     }
 
-    private static ImmutableArray<Problem> Problems(InstrumentRequest request)
+    private static ImmutableArray<Problem> Problems(InstrumentRequest request, string? had, SerialPorts ports)
     {
         var problems = ImmutableArray.CreateBuilder<Problem>();
         if (request.Name.Trim().Length is 0 or > 80)
@@ -151,7 +153,9 @@ internal static class InstrumentEndpoints
             problems.Add(new("/calibrationDue", "The next calibration comes after the last one."));
         }
 
-        problems.AddRange(MeterRules.OfAddress(request.Host, request.Port, request.Matrix));
+        problems.AddRange(MeterRules.OfAddress(request.Host, request.Port, request.Serial, request.Matrix));
+        // A port that was pulled out stands in the way of nothing else about its meter.
+        problems.AddRange(request.Serial?.Problems([.. ports.Names(), .. had is null ? [] : new[] { had }]).Select(p => p with { At = "/serial" + p.At }) ?? []);
         if (request.Figures is { } figures)
         {
             problems.AddRange(MeterRules.OfFigures(Described(figures, request.Name)));
@@ -163,6 +167,7 @@ internal static class InstrumentEndpoints
     private static ShopMeter Filled(InstrumentRequest r, long id, int version) => new(id, r.Name.Trim(), r.Profile, r.Host, r.Port)
     {
         Figures = r.Figures is { } figures ? Described(figures, r.Name.Trim()) : null,
+        Serial = r.Serial,
         Matrix = r.Matrix,
         Calibrated = r.Calibrated,
         CalibrationDue = r.CalibrationDue,

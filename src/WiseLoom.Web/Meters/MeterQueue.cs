@@ -10,8 +10,8 @@ using WiseLoom.Web.Http;
 
 namespace WiseLoom.Web.Meters;
 
-/// <summary>The way to the shop's meters on the network; one question at a time for each meter, whichever process asks.</summary>
-internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks)
+/// <summary>The way to the shop's meters on the network and at serial ports; one question at a time for each meter, whichever process asks.</summary>
+internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks, SerialPorts ports)
 {
     // One of a process's own requests waits at the database for a meter; the others wait here and hold no connection.
     private readonly ConcurrentDictionary<long, SemaphoreSlim> turns = new();
@@ -41,14 +41,21 @@ internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks)
         }
     }
 
-    /// <summary>Asks a meter who it is, which loom it carries if it is a stand-in, and how long one question takes.</summary>
+    /// <summary>Asks a meter who it is, which loom it carries if it is a stand-in, and how long one question takes; of one that sends lines, the last one and what it says.</summary>
     /// <exception cref="MeterException">It does not answer as a meter does.</exception>
-    internal Task<(string Identity, string? Loom, TimeSpan Took)> TryAsync(ShopMeter meter, CancellationToken cancel) => InTurnAsync(meter, async line =>
+    internal Task<TriedView> TryAsync(ShopMeter meter, CancellationToken cancel) => InTurnAsync(meter, async line =>
     {
         var begun = Stopwatch.GetTimestamp();
+        double Took() => Math.Round(Stopwatch.GetElapsedTime(begun).TotalMilliseconds, 1);
+        if (line is LineMeter lines)
+        {
+            var (reading, text) = await lines.ReadAsync(cancel);
+            return new TriedView(null, null, Took(), null, LinePattern.Shown(text), reading.InWords());
+        }
+
         var identity = await line.IdentityAsync(cancel);
-        var took = Stopwatch.GetElapsedTime(begun);
-        return (identity, await line.LoomAsync(cancel), took);
+        var took = Took();
+        return new TriedView(identity, await line.LoomAsync(cancel), took, null, null, null);
     }, cancel);
 
     /// <exception cref="MeterException">The meter is no stand-in, or does not answer.</exception>
@@ -58,7 +65,7 @@ internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks)
     /// <summary>What speaks against measuring a loom with a meter, in words; null when nothing does, or it is read by eye.</summary>
     internal async Task<string?> AgainstAsync(ShopMeter meter, Loom loom, CancellationToken cancel)
     {
-        if (meter.Host is null)
+        if (!meter.Answers)
         {
             return null;
         }
@@ -76,17 +83,7 @@ internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks)
 
     private async Task<T> InTurnAsync<T>(ShopMeter meter, Func<IBenchMeter, Task<T>> ask, CancellationToken cancel)
     {
-        if (meter is not { Host: { } host, Port: { } port })
-        {
-            throw new MeterException($"{meter.Name} is read by eye: type what it shows.");
-        }
-
-        var (wrong, address) = await networks.FindAsync(host, port, cancel);
-        if (wrong is not null)
-        {
-            throw new MeterException(wrong);
-        }
-
+        var line = await LineAsync(meter, cancel);
         var turn = turns.GetOrAdd(meter.Id, _ => new SemaphoreSlim(1));
         if (!await turn.WaitAsync(MeterStore.Patience, cancel))
         {
@@ -96,13 +93,33 @@ internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks)
         try
         {
             await using var held = await meters.HoldAsync(meter.Id, cancel) ?? throw Busy(meter);
-            return await ask(new ScpiMeter(new ScpiLine(address, port), meter.Describe().FourWire, meter.Matrix));
+            return await ask(line);
         }
         finally
         {
             turn.Release();
         }
     }
+
+    private async Task<IBenchMeter> LineAsync(ShopMeter meter, CancellationToken cancel)
+    {
+        if (meter.Serial is { } serial)
+        {
+            return !ports.Names().Contains(serial.Port) ? throw new MeterException($"The port {serial.Port} is not there now. Is the meter’s cable plugged in at the server?")
+                : serial.Lines is { } lines ? new LineMeter(new SerialPortWay(serial), lines, meter.Describe())
+                : Scpi(meter, new SerialPortWay(serial));
+        }
+
+        if (meter is not { Host: { } host, Port: { } port })
+        {
+            throw new MeterException($"{meter.Name} is read by eye: type what it shows.");
+        }
+
+        var (wrong, address) = await networks.FindAsync(host, port, cancel);
+        return wrong is null ? Scpi(meter, new NetworkWay(address, port)) : throw new MeterException(wrong);
+    }
+
+    private static ScpiMeter Scpi(ShopMeter meter, InstrumentWay way) => new(new ScpiLine(way), meter.Describe().FourWire, meter.Matrix);
 
     private static MeterException Busy(ShopMeter meter) => new($"Others have kept {meter.Name} busy for {MeterStore.Patience.TotalSeconds:0} s. Take the reading again.");
 }
