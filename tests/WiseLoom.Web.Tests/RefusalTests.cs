@@ -70,7 +70,7 @@ public sealed partial class RefusalTests(Shop shop)
     private static readonly string[] Whole =
     [
         "GET /api/session", "POST /api/session", "DELETE /api/session", "GET /api/people", "GET /api/me/sessions", "PUT /api/me/password", "POST /api/first-lead", "GET /api/accounts", "POST /api/accounts", "GET /api/audit", "GET /api/faults", "GET /api/faults/report", "GET /api/work", "GET /api/jobs", "POST /api/jobs", "GET /api/families", "PUT /api/families/{id}", "POST /api/faces/pattern",
-        "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/languages", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/sheets",
+        "POST /api/faces/draw", "POST /api/faces/find", "GET /api/device-types", "GET /api/colours", "GET /api/languages", "GET /api/vocabulary", "GET /api/synonyms", "PUT /api/synonyms", "GET /api/limits", "PUT /api/limits", "GET /api/instruments", "POST /api/instruments", "GET /api/instruments/ways", "POST /api/instruments/lines", "GET /api/sheets",
         "POST /api/sheets", "GET /api/sheets/search", "POST /api/sheets/read-lines", "GET /api/pinouts", "GET /api/merges", "POST /api/merges", "POST /api/sensors/fit", "POST /api/sensors/temperature",
         "POST /api/sensors/units", "POST /api/sensors/gauge", "POST /api/sensors/unknown", "GET /api/jobs/{id}/events", "GET /openapi/{documentName}.json",
         "GET /api/first-hour", "PUT /api/first-hour", "GET /api/intake", "GET /api/looms", "POST /api/intake/mappings", "PUT /api/intake/colours/{word}",
@@ -78,7 +78,7 @@ public sealed partial class RefusalTests(Shop shop)
 
     private static readonly string[] Leads =
     [
-        "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "POST /api/packs/{id}/share/renew", "DELETE /api/packs/{id}/share", "PUT /api/limits", "POST /api/instruments", "PUT /api/instruments/{id}", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
+        "POST /api/jobs/{id}/packs", "POST /api/packs/{id}/share", "POST /api/packs/{id}/share/renew", "DELETE /api/packs/{id}/share", "PUT /api/limits", "POST /api/instruments", "PUT /api/instruments/{id}", "GET /api/instruments/ways", "POST /api/instruments/lines", "GET /api/accounts", "POST /api/accounts", "PUT /api/accounts/{id}",
         "POST /api/accounts/{id}/link", "GET /api/accounts/{id}/sessions", "DELETE /api/accounts/{id}/sessions", "GET /api/audit", "POST /api/jobs/{id}/review", "DELETE /api/jobs/{id}/review",
     ];
 

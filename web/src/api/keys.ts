@@ -60,6 +60,7 @@ export const keys = {
   pattern: (...of: unknown[]) => ['pattern', ...of],
   drawn: (...of: unknown[]) => ['drawn', ...of],
   instruments: ['instruments'],
+  meterWays: ['meter-ways'],
   limits: ['limits'],
   limitsTheirs: ['limits', 'theirs'],
   intake: ['intake'],

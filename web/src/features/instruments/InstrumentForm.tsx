@@ -5,12 +5,19 @@ import { keys } from '../../api/keys';
 import { Button, Field, Input, Select } from '../../ui/Controls';
 import { ErrorNotice } from '../../ui/Notice';
 import { Tick } from '../../ui/Tick';
-import { noRange, rangeFields, requestOf, writtenOf, type WrittenMeter } from './written';
+import { SerialFields } from './SerialFields';
+import { noRange, rangeFields, requestOf, writtenOf, type Way, type WrittenMeter } from './written';
 
 const profiles = [
   { of: 'bench-four-wire', label: 'Bench meter, four leads, steps of 0.1 mΩ' },
   { of: 'hand-two-wire', label: 'Hand meter, two leads, steps of 0.1 Ω' },
   { of: 'own', label: 'Figures of its own' },
+];
+
+const waysIn: [Way, string][] = [
+  ['eye', 'Somebody reads it and types'],
+  ['network', 'It answers on the network'],
+  ['serial', 'It is at a serial port of the server'],
 ];
 
 /** Entering or changing a meter; a lead's. */
@@ -81,11 +88,31 @@ export function InstrumentForm({
             ))}
           </Select>
         </Field>
-        {text('host', 'Address', 'Empty for a meter that is read by eye')}
-        {text('port', 'Port', 'Many meters answer at 5025')}
+        <Field label="How a reading comes" error={wrong('/serial')}>
+          <Select value={mine.way} onChange={(e) => set({ way: e.target.value as Way })}>
+            {waysIn.map(([way, label]) => (
+              <option key={way} value={way}>
+                {label}
+              </option>
+            ))}
+          </Select>
+        </Field>
+        {mine.way === 'network' && (
+          <>
+            {text('host', 'Address')}
+            {text('port', 'Port', 'Many meters answer at 5025')}
+          </>
+        )}
         {date('calibrated', 'Calibrated on')}
         {date('calibrationDue', 'Again by')}
       </div>
+      {mine.way === 'serial' && (
+        <SerialFields
+          serial={mine.serial}
+          wrong={(at) => wrong(`/serial${at}`)}
+          onChange={(serial) => set({ serial })}
+        />
+      )}
       {mine.profile === 'own' && (
         <fieldset className="space-y-3 border-t border-line pt-3">
           <legend className="font-bold">Its own figures</legend>

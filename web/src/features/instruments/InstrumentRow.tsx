@@ -25,7 +25,7 @@ export function InstrumentRow({
           {meter.name}
           {meter.retired && <span className="font-normal"> · retired</span>}
         </h2>
-        {meter.host !== null && (
+        {meter.answers && (
           <Button changes onClick={() => ask.mutate()} disabled={ask.isPending}>
             {ask.isPending ? 'Asking …' : 'Try it'}
           </Button>
@@ -40,7 +40,11 @@ export function InstrumentRow({
       <dl className="grid grid-cols-[auto_1fr] gap-x-4 sm:grid-cols-[auto_1fr_auto_1fr]">
         <dt className="text-soft">Answers at</dt>
         <dd className="font-mono">
-          {meter.host === null ? 'nowhere: read by eye' : `${meter.host}:${meter.port ?? ''}`}
+          {meter.serial
+            ? `${meter.serial.port}, ${meter.serial.baud} baud, ${meter.serial.lines ? `lines such as ${meter.serial.lines.form}` : 'SCPI'}`
+            : meter.host === null
+              ? 'nowhere: somebody reads it and types'
+              : `${meter.host}:${meter.port ?? ''}`}
         </dd>
         <dt className="text-soft">Probes</dt>
         <dd>{meter.matrix ? 'switched by its matrix' : 'held by hand'}</dd>
@@ -61,12 +65,17 @@ export function InstrumentRow({
             <span className="mt-1">
               <MarkShape mark={ask.data.problem === null ? 'pass' : 'fail'} size={18} />
             </span>
-            {ask.data.problem ?? (
-              <span>
-                It answers as <b>{ask.data.identity}</b> in {ask.data.milliseconds} ms.
-                {ask.data.loom !== null && ` It is a stand-in and carries the loom ${ask.data.loom}.`}
-              </span>
-            )}
+            {ask.data.problem ??
+              (ask.data.line !== null ? (
+                <span>
+                  It sent <b className="font-mono">{ask.data.line}</b>, which is {ask.data.reads}.
+                </span>
+              ) : (
+                <span>
+                  It answers as <b>{ask.data.identity}</b> in {ask.data.milliseconds} ms.
+                  {ask.data.loom !== null && ` It is a stand-in and carries the loom ${ask.data.loom}.`}
+                </span>
+              ))}
           </p>
         )}
       </div>

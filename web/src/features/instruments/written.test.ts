@@ -22,6 +22,8 @@ const view = {
   lastCheck: null,
   lastCheckPassed: null,
   version: 3,
+  answers: true,
+  serial: null,
 };
 
 describe('a meter in its form', () => {
@@ -30,6 +32,7 @@ describe('a meter in its form', () => {
     expect(requestOf(writtenOf(view))).toEqual({
       name,
       profile,
+      serial: null,
       host,
       port,
       matrix,
@@ -48,5 +51,21 @@ describe('a meter in its form', () => {
   it('takes a comma, and makes of what is no number what the server refuses', () => {
     const written = { ...writtenOf(view), touchOhms: '0,05', leadOhms: 'none', port: 'x' };
     expect(requestOf(written)).toMatchObject({ port: -1, figures: { touchOhms: 0.05, leadOhms: -1 } });
+  });
+
+  it('comes back as it was from a serial port, with its lines or without', () => {
+    const serial = {
+      port: '/dev/ttyUSB0',
+      baud: 2400,
+      parity: 'even' as const,
+      dataBits: 7,
+      lineEnd: 'cr-lf' as const,
+      lines: { form: '{value} {unit}', over: ['OL', '----'], ask: 'READ?' },
+    };
+    const meter = { ...view, host: null, port: null, matrix: false };
+    expect(requestOf(writtenOf({ ...meter, serial }))).toMatchObject({ host: null, port: null, serial });
+    expect(requestOf(writtenOf({ ...meter, serial: { ...serial, lines: null } })).serial?.lines).toBeNull();
+    // What was typed for one way is not sent with another.
+    expect(requestOf({ ...writtenOf({ ...meter, serial }), way: 'eye' })).toMatchObject({ host: null, serial: null });
   });
 });

@@ -2,10 +2,30 @@ import type { Schemas } from '../../api/client';
 
 type Range = Schemas['MeterRange'];
 
+/** How a reading comes from a meter. */
+export type Way = 'eye' | 'network' | 'serial';
+
+/** A serial port as its form holds it. */
+export interface WrittenSerial {
+  port: string;
+  baud: number;
+  parity: Schemas['SerialParity'];
+  dataBits: number;
+  lineEnd: Schemas['LineEnd'];
+  /** Whether it sends a line for each value; otherwise it speaks SCPI. */
+  sendsLines: boolean;
+  form: string;
+  /** Signs for over range, with blanks between them. */
+  over: string;
+  ask: string;
+}
+
 /** A meter as its form holds it: figures as they are typed. */
 export interface WrittenMeter {
   name: string;
   profile: string;
+  way: Way;
+  serial: WrittenSerial;
   host: string;
   port: string;
   matrix: boolean;
@@ -27,11 +47,43 @@ export const rangeFields: { of: keyof Range; label: string }[] = [
 
 export const noRange = { upToOhms: '', percent: '', counts: '', resolutionOhms: '' };
 
+function serialOf(serial: Schemas['SerialWay'] | null): WrittenSerial {
+  return {
+    port: serial?.port ?? '',
+    baud: serial?.baud ?? 9600,
+    parity: serial?.parity ?? 'none',
+    dataBits: serial?.dataBits ?? 8,
+    lineEnd: serial?.lineEnd ?? 'lf',
+    sendsLines: serial !== null && serial.lines !== null,
+    form: serial?.lines?.form ?? '{value} {unit}',
+    over: serial?.lines?.over.join(' ') ?? '',
+    ask: serial?.lines?.ask ?? '',
+  };
+}
+
+/** How lines are read, as the server takes it. */
+export const patternOf = (s: WrittenSerial): Schemas['LinePattern'] => ({
+  form: s.form,
+  over: s.over.split(/\s+/).filter(Boolean),
+  ask: s.ask,
+});
+
+const serialRequest = (s: WrittenSerial): Schemas['SerialWay'] => ({
+  port: s.port,
+  baud: s.baud,
+  parity: s.parity,
+  dataBits: s.dataBits,
+  lineEnd: s.lineEnd,
+  lines: s.sendsLines ? patternOf(s) : null,
+});
+
 export function writtenOf(meter: Schemas['InstrumentView'] | null): WrittenMeter {
   const figures = meter?.figures;
   return {
     name: meter?.name ?? '',
     profile: meter?.profile ?? 'hand-two-wire',
+    way: meter?.serial ? 'serial' : meter?.host ? 'network' : 'eye',
+    serial: serialOf(meter?.serial ?? null),
     host: meter?.host ?? '',
     port: meter?.port?.toString() ?? '',
     matrix: meter?.matrix ?? false,
@@ -59,8 +111,9 @@ export function requestOf(w: WrittenMeter): Schemas['InstrumentRequest'] {
   return {
     name: w.name,
     profile: w.profile,
-    host: w.host.trim() || null,
-    port: w.port.trim() === '' ? null : Math.trunc(number(w.port)),
+    host: w.way === 'network' ? w.host.trim() || null : null,
+    port: w.way !== 'network' || w.port.trim() === '' ? null : Math.trunc(number(w.port)),
+    serial: w.way === 'serial' ? serialRequest(w.serial) : null,
     matrix: w.matrix,
     calibrated: w.calibrated || null,
     calibrationDue: w.calibrationDue || null,
