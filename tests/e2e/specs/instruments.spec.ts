@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { clean } from '../axe.ts';
 import { practiceMeter } from '../practice.ts';
 import { demoFile, newJob, shopUrl, signIn, startRun, startRunWith } from '../hands.ts';
 
@@ -17,6 +18,23 @@ test('a lead enters a meter, it is tried, and a meter that is nowhere is told in
   await form.getByRole('group', { name: 'Range 1' }).getByLabel('% of reading').fill('-3');
   await form.getByRole('group', { name: 'Range 1' }).getByLabel('digits').fill('2');
   await form.getByRole('group', { name: 'Range 1' }).getByLabel('last digit, Ω').fill('0.01');
+
+  // A form of lines is tried on some that were captured; a port that the server does not have is refused at its place.
+  await form.getByLabel('How a reading comes').selectOption('serial');
+  await form.getByLabel('It speaks').selectOption('lines');
+  await form.getByLabel('Usual forms of a line').selectOption('{word} {value} {unit}');
+  await form.getByLabel('Lines that it sent').fill('RES 12.3 kOhm\nRES OL\nDCV 12.6 V');
+  await form.getByRole('button', { name: 'Try these lines' }).click();
+  await expect(form.getByRole('status').getByRole('listitem')).toHaveText([
+    'RES 12.3 kOhm is 12.3 kΩ',
+    'RES OL is over range',
+    '‘DCV 12.6 V’ is in V, which is no unit of resistance. Turn the meter to ohms.',
+  ]);
+  await form.getByRole('button', { name: 'Enter the meter' }).click();
+  await expect(form.getByText(/^This server has no /)).toBeVisible();
+  await clean(page, 'a meter at a serial port', { only: ['form'] });
+
+  await form.getByLabel('How a reading comes').selectOption('network');
   await form.getByLabel('Address').fill('127.0.0.1');
   await form.getByLabel('Port').fill('9');
   await form.getByRole('button', { name: 'Enter the meter' }).click();

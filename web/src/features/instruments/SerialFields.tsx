@@ -194,22 +194,24 @@ function LineFields({
         Try these lines
       </Button>
       <ErrorNotice error={read.error} />
-      {read.data && (
-        <ul aria-label="How these lines are read" role="status" className="space-y-1">
-          {read.data.map((l, i) => (
-            <li key={i} className="flex items-start gap-2">
-              <span className="mt-1">
-                <MarkShape mark={l.wrong === null ? 'pass' : 'fail'} size={18} />
-              </span>
-              {l.wrong ?? (
-                <span>
-                  <b className="font-mono">{l.line}</b> is {l.reads}
+      <div role="status">
+        {read.data && (
+          <ul aria-label="How these lines are read" className="space-y-1">
+            {read.data.map((l, i) => (
+              <li key={i} className="flex items-start gap-2">
+                <span className="mt-1">
+                  <MarkShape mark={l.wrong === null ? 'pass' : 'fail'} size={18} />
                 </span>
-              )}
-            </li>
-          ))}
-        </ul>
-      )}
+                {l.wrong ?? (
+                  <span>
+                    <b className="font-mono">{l.line}</b> is {l.reads}
+                  </span>
+                )}
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
     </>
   );
 }
