@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Text;
 using System.Text.Json;
 using Npgsql;
 using NpgsqlTypes;
@@ -11,16 +13,18 @@ public sealed record LastCheck(DateTimeOffset At, string By, bool Passed, string
 /// <summary>The shop's meters.</summary>
 public sealed class MeterStore(NpgsqlDataSource source)
 {
-    /// <summary>Any number of the database's advisory locks that stands for meters.</summary>
-    private const int MeterLocks = 7112;
+    /// <summary>Any numbers of the database's advisory locks that stand for meters on the network and for serial ports.</summary>
+    private const int MeterLocks = 7112, PortLocks = 7113;
 
     /// <summary>How long one waits for a meter that others use.</summary>
     public static TimeSpan Patience { get; } = TimeSpan.FromSeconds(20);
 
-    /// <summary>Holds a meter for one question, whichever process the next one comes from. The hold ends with what is returned, or with the process.</summary>
+    /// <summary>Holds a meter for one question, whichever process the next one comes from; of two meters at one serial port, both. The hold ends with what is returned, or with the process.</summary>
     /// <returns>Null when others kept it for longer than <see cref="Patience"/>.</returns>
-    public async Task<IAsyncDisposable?> HoldAsync(long id, CancellationToken cancel)
+    public async Task<IAsyncDisposable?> HoldAsync(ShopMeter meter, CancellationToken cancel)
     {
+        ArgumentNullException.ThrowIfNull(meter);
+        var (locks, number) = meter.Serial is { } serial ? (PortLocks, Number(Device(serial.Port))) : (MeterLocks, checked((int)meter.Id));
         var connection = await source.OpenConnectionAsync(cancel).ConfigureAwait(false);
         try
         {
@@ -28,7 +32,7 @@ public sealed class MeterStore(NpgsqlDataSource source)
             await new Sql(transaction, "select set_config('lock_timeout', @patience, true)")
                 .With("patience", $"{Patience.TotalMilliseconds:0}ms").RunAsync(cancel).ConfigureAwait(false);
             await new Sql(transaction, "select pg_advisory_xact_lock(@locks, @meter)")
-                .With("locks", MeterLocks).With("meter", checked((int)id)).RunAsync(cancel).ConfigureAwait(false);
+                .With("locks", locks).With("meter", number).RunAsync(cancel).ConfigureAwait(false);
 
             // Giving the connection back ends the transaction, and with it the lock.
             return connection;
@@ -99,6 +103,12 @@ public sealed class MeterStore(NpgsqlDataSource source)
             .With("name", name).With("profile", profile)
             .With("host", host, NpgsqlDbType.Text).With("port", port, NpgsqlDbType.Integer).With("calibrated", calibrated, NpgsqlDbType.Date)
             .ScalarAsync<long>(cancel);
+
+    /// <summary>The device that a port's name stands for: names that stay the same are links to it.</summary>
+    private static string Device(string port) => File.Exists(port) ? File.ResolveLinkTarget(port, returnFinalTarget: true)?.FullName ?? port : port;
+
+    /// <summary>A number for a name, the same in each process.</summary>
+    private static int Number(string name) => BitConverter.ToInt32(SHA256.HashData(Encoding.UTF8.GetBytes(name)));
 
     private Sql Filled(ShopMeter meter, string statement) => new Sql(source, statement)
         .With("name", meter.Name).With("profile", meter.Profile)

@@ -85,6 +85,12 @@ public sealed class LinePatternTests
         new LinePattern("{value}", default).Problems().ShouldHaveSingleItem().At.ShouldBe("/over");
         new LinePattern("{value}", [], "READ?\n").Problems().ShouldHaveSingleItem().At.ShouldBe("/ask");
         new LinePattern(new string('x', 120) + "{value}", []).Problems().ShouldHaveSingleItem().At.ShouldBe("/form");
+        (new LinePattern("{value}", ["OL"], "D") == new LinePattern("{value}", ["OL"], "D")).ShouldBeTrue();
+        (new LinePattern("{value}", ["OL"]) == new LinePattern("{value}", ["O"])).ShouldBeFalse();
+        // The longest form and the longest line that is least like it.
+        var longest = Pattern(new string('*', 113) + "{value}");
+        longest.Problems().ShouldBeEmpty();
+        longest.Read(new string('1', 199) + "x").Reading.ShouldBeNull();
         foreach (var usual in LinePattern.Usual)
         {
             Pattern(usual.Form).Problems().ShouldBeEmpty(usual.Name);

@@ -25,8 +25,8 @@ public sealed class SerialMeterTests
     public async Task A_meter_that_sends_by_itself_is_read_when_it_is_steady(string end)
     {
         using var port = new PseudoTerminal();
-        // It comes down on a value: until then each line differs from the one before.
-        port.Send(n => n < 400 ? $"{4000 - n * 9} Ohm{end}" : $"0.4 Ohm{end}");
+        // Until it comes to rest each line is far from the one before.
+        port.Send(n => n < 400 ? $"{100 + 100 * (n % 2)} Ohm{end}" : $"0.4 Ohm{end}");
         var (reading, line) = await Meter(port, Numbers).ReadAsync(Cancel);
         (reading.Ohms, line).ShouldBe((0.4, "0.4 Ohm"));
         (await Meter(port, Numbers).MeasureAsync(Loom, new([new("A", "1")], [new("B", "1")]), Cancel)).Ohms.ShouldBe(0.4);
@@ -67,7 +67,7 @@ public sealed class SerialMeterTests
     {
         using var port = new PseudoTerminal();
         (await Should.ThrowAsync<MeterException>(() => Meter(port, Numbers, 0.2).ReadAsync(Cancel))).Message.ShouldBe($"No line came from {port.Name} within 0.2 s. Is the meter on, and does it send?");
-        port.Send(n => $"{n % 100}.0 Ohm\n");
+        port.Send(n => $"{100 + 100 * (n % 2)} Ohm\n");
         (await Should.ThrowAsync<MeterException>(() => Meter(port, Numbers, 2).ReadAsync(Cancel))).Message.ShouldContain("did not come to rest within 2 s");
         var gone = new SerialPortWay(new("/dev/ttyUSB-none"));
         (await Should.ThrowAsync<MeterException>(() => new LineMeter(gone, Numbers, Electrical.Meter.HandTwoWire).ReadAsync(Cancel))).Message.ShouldStartWith("The port /dev/ttyUSB-none is not there now.");

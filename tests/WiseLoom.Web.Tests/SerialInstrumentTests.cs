@@ -1,6 +1,4 @@
 using System.Net;
-using Microsoft.AspNetCore.Hosting;
-using Microsoft.AspNetCore.Mvc.Testing;
 using WiseLoom.Core.Tests;
 
 namespace WiseLoom.Web.Tests;
@@ -15,25 +13,18 @@ public sealed class SerialInstrumentTests(Shop shop)
 
     private static object Lines(string form) => new { form, over = Array.Empty<string>(), ask = "" };
 
-    /// <summary>The shop on a server with a port, and somebody who is signed in there.</summary>
-    private async Task<(WebApplicationFactory<Program> There, Visitor Lead)> ThereAsync(string port)
-    {
-        var there = shop.WithWebHostBuilder(b => b.UseSetting("WISELOOM_SERIAL", port));
-        return (there, await (await Visitor.AtAsync(there.CreateClient(new() { AllowAutoRedirect = false }))).SignInAsync("ada", "nothing-left-open"));
-    }
-
     [Fact]
     public async Task A_meter_that_sends_lines_is_entered_tried_and_measured_with_and_told_when_it_is_pulled_out()
     {
-        var port = new PseudoTerminal();
-        var (there, lead) = await ThereAsync(port.Name);
-        await using var _ = there;
+        using var port = new PseudoTerminal();
+        File.CreateSymbolicLink(shop.SerialPort, port.Name);
+        var (lead, technician) = (await shop.LeadAsync(), await shop.TechnicianAsync());
         var ways = await lead.ReadAsync("/api/instruments/ways");
-        ways.GetProperty("ports")[0].GetString().ShouldBe(port.Name);
+        ways.GetProperty("ports")[0].GetString().ShouldBe(shop.SerialPort);
         ways.GetProperty("forms").GetArrayLength().ShouldBeGreaterThan(3);
 
         port.Send(_ => "0.4 Ohm\r\n");
-        var meter = await lead.PostForAsync("/api/instruments", Meter(At(port.Name, Lines("{value} {unit}"))));
+        var meter = await lead.PostForAsync("/api/instruments", Meter(At(shop.SerialPort, Lines("{value} {unit}"))));
         var id = meter.GetProperty("id").GetInt64();
         meter.GetProperty("answers").GetBoolean().ShouldBeTrue();
         meter.GetProperty("serial").GetProperty("lines").GetProperty("form").GetString().ShouldBe("{value} {unit}");
@@ -45,30 +36,27 @@ public sealed class SerialInstrumentTests(Shop shop)
         (await lead.PostForAsync($"/api/runs/{run}/measure", new { step = 1 })).GetProperty("ohms").GetDouble().ShouldBe(0.4);
 
         // Its cable is pulled out: what is entered stays, and may be changed.
-        port.Dispose();
+        File.Delete(shop.SerialPort);
         var gone = await lead.PostAsync($"/api/runs/{run}/measure", new { step = 1 });
         gone.StatusCode.ShouldBe(HttpStatusCode.ServiceUnavailable);
-        (await gone.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(port.Name);
-        var elsewhere = await shop.LeadAsync();
-        (await elsewhere.PostForAsync($"/api/instruments/{id}/try", new { })).GetProperty("problem").GetString().ShouldBe($"The port {port.Name} is not there now. Is the meter’s cable plugged in at the server?");
-        (await elsewhere.PutAsync($"/api/instruments/{id}", Meter(At(port.Name, Lines("{value}")), name: meter.GetProperty("name").GetString()), "\"1\"")).StatusCode.ShouldBe(HttpStatusCode.OK);
-        (await (await shop.TechnicianAsync()).PostForAsync($"/api/instruments/{id}/try", new { })).GetProperty("problem").GetString()!.ShouldContain(port.Name);
+        (await gone.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(shop.SerialPort);
+        (await lead.PostForAsync($"/api/instruments/{id}/try", new { })).GetProperty("problem").GetString().ShouldBe($"The port {shop.SerialPort} is not there now. Is the meter’s cable plugged in at the server?");
+        (await lead.PutAsync($"/api/instruments/{id}", Meter(At(shop.SerialPort, Lines("{value}")), name: meter.GetProperty("name").GetString()), "\"1\"")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await technician.PostForAsync($"/api/instruments/{id}/try", new { })).GetProperty("problem").GetString()!.ShouldContain(shop.SerialPort);
     }
 
     [Fact]
     public async Task What_cannot_be_entered_is_refused_with_its_place()
     {
-        using var port = new PseudoTerminal();
-        var (there, lead) = await ThereAsync(port.Name);
-        await using var _ = there;
+        var lead = await shop.LeadAsync();
         async Task RefusedAsync(string at, object meter) => (await Problems.OfAsync(await lead.PostAsync("/api/instruments", meter))).ShouldContain(p => p.At == at);
 
         await RefusedAsync("/serial/port", Meter(At("/etc/passwd")));
-        await RefusedAsync("/serial/port", Meter(At(port.Name + "/../../etc/passwd")));
-        await RefusedAsync("/serial/baud", Meter(At(port.Name, baud: 1)));
-        await RefusedAsync("/serial/lines/form", Meter(At(port.Name, Lines("no value"))));
-        await RefusedAsync("/serial", Meter(At(port.Name), "127.0.0.1", 5025));
-        await RefusedAsync("/matrix", Meter(At(port.Name, Lines("{value}")), matrix: true));
+        await RefusedAsync("/serial/port", Meter(At(shop.SerialPort + "/../../etc/passwd")));
+        await RefusedAsync("/serial/baud", Meter(At(shop.SerialPort, baud: 1)));
+        await RefusedAsync("/serial/lines/form", Meter(At(shop.SerialPort, Lines("no value"))));
+        await RefusedAsync("/serial", Meter(At(shop.SerialPort), "127.0.0.1", 5025));
+        await RefusedAsync("/matrix", Meter(At(shop.SerialPort, Lines("{value}")), matrix: true));
         await RefusedAsync("/matrix", Meter(null, matrix: true));
     }
 

@@ -25,6 +25,9 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
     /// <summary>The browser that prints packs; null for the usual one.</summary>
     public string? Chromium { get; init; }
 
+    /// <summary>Where a test may link a serial port of this server to.</summary>
+    public string SerialPort { get; } = Path.Combine(Path.GetTempPath(), $"port-{Guid.NewGuid():n}");
+
     public static string DemoFolder => Path.Combine(AppContext.BaseDirectory, "demo");
 
     /// <summary>How much is tried: for each change, or before a release (<c>./wise-loom test --deep</c>).</summary>
@@ -59,6 +62,7 @@ public sealed class Shop : WebApplicationFactory<Program>, IAsyncLifetime
         builder.UseSetting("WISELOOM_SECRET", new string('7', 64));
         builder.UseSetting("WISELOOM_DEMO", DemoFolder);
         builder.UseSetting("WISELOOM_STANDINS", "59151");
+        builder.UseSetting("WISELOOM_SERIAL", SerialPort);
         builder.UseSetting("Logging:LogLevel:Default", "Error");
         if (Chromium is not null)
         {

@@ -29,6 +29,12 @@ public sealed partial record LinePattern(string Form, ImmutableArray<string> Ove
 
     private readonly (Regex Number, Regex Over)? compiled = Compile(Form, Over);
 
+    /// <summary>What a line looks like.</summary>
+    public string Form { get; } = Form;
+
+    /// <summary>Its own signs for over range.</summary>
+    public ImmutableArray<string> Over { get; } = Over;
+
     /// <summary>Forms that many meters send.</summary>
     public static ImmutableArray<UsualForm> Usual { get; } =
     [
@@ -38,6 +44,12 @@ public sealed partial record LinePattern(string Form, ImmutableArray<string> Ove
         new("A number, a unit, and more", "{value} {unit} *", "0.1234,OHM,NORMAL,AUTO"),
         new("More, a number, a unit, and more", "* {value} {unit} *", "14:03:22; 0,512 Ω; hold"),
     ];
+
+    /// <inheritdoc/>
+    public bool Equals(LinePattern? other) => other is not null && Form == other.Form && Ask == other.Ask && Over.AsSpan().SequenceEqual(other.Over.AsSpan());
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(Form, Ask);
 
     /// <summary>What of it cannot be.</summary>
     /// <returns>Empty when all can; places as JSON pointers.</returns>

@@ -92,7 +92,7 @@ internal sealed class MeterQueue(MeterStore meters, InstrumentNetworks networks,
 
         try
         {
-            await using var held = await meters.HoldAsync(meter.Id, cancel) ?? throw Busy(meter);
+            await using var held = await meters.HoldAsync(meter, cancel) ?? throw Busy(meter);
             return await ask(line);
         }
         finally

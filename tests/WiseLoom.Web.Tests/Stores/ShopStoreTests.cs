@@ -52,7 +52,8 @@ public sealed class ShopStoreTests(Shelf shelf) : IClassFixture<Shelf>
     public async Task A_meter_is_held_by_one_and_another_meter_does_not_wait()
     {
         var meters = new MeterStore(shelf.Source);
-        var (first, other) = (shelf.Meter, await meters.PutAsync("Second meter", "hand-two-wire", null, null, Cancel));
+        static ShopMeter At(long id, string? port = null) => new(id, $"Meter {id}", "hand-two-wire", null, null) { Serial = port is null ? null : new(port) };
+        var (first, other) = (At(1), At(2));
         Task<IAsyncDisposable?> waiting;
         await using (await meters.HoldAsync(first, Cancel))
         {
@@ -68,6 +69,21 @@ public sealed class ShopStoreTests(Shelf shelf) : IClassFixture<Shelf>
         var impatient = meters.HoldAsync(first, gone.Token);
         await gone.CancelAsync();
         await Should.ThrowAsync<OperationCanceledException>(() => impatient);
+
+        // Two that are entered at one port, the second by a link to it, wait for each other.
+        var link = Path.Combine(Path.GetTempPath(), $"port-{Guid.NewGuid():n}");
+        File.CreateSymbolicLink(link, "/dev/null");
+        await using (await meters.HoldAsync(At(3, "/dev/null"), Cancel))
+        {
+            waiting = meters.HoldAsync(At(4, link), Cancel);
+            await using (await meters.HoldAsync(At(5, "/dev/ttyUSB-none"), Cancel))
+            {
+                waiting.IsCompleted.ShouldBeFalse();
+            }
+        }
+
+        await using var linked = (await waiting).ShouldNotBeNull();
+        File.Delete(link);
     }
 
     [Fact]
