@@ -19,7 +19,7 @@ test('hands-free with a meter that has no switch matrix: what was read has to be
   await signIn(page, 'tomas');
   await newJob(page, 'Launch Whimbrel', demoFile('work-launch.json'));
   await page.getByRole('link', { name: 'Bench', exact: true }).click();
-  await page.getByLabel('Meter in hand').selectOption({ label: `${name} · four-wire · answers on the network` });
+  await page.getByLabel('Meter in hand').selectOption({ label: `${name} · four-wire · read by the program` });
   await page.getByRole('button', { name: 'Make the plan and start' }).click();
   await expect(page.getByRole('heading', { name: /^Step 1 of/ })).toBeVisible();
 

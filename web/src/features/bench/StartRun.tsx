@@ -117,7 +117,7 @@ export function StartRun({
           {bench.meters.map((m) => (
             <option key={m.id} value={m.id}>
               {m.name} · {m.fourWire ? 'four-wire' : 'two-wire'} ·{' '}
-              {m.remote ? (m.matrix ? 'switches the probes itself' : 'answers on the network') : 'readings are typed'}
+              {m.remote ? (m.matrix ? 'switches the probes itself' : 'read by the program') : 'readings are typed'}
               {m.overdue !== null && ` · ${m.overdue}`}
             </option>
           ))}
