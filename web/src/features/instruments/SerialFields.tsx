@@ -136,6 +136,16 @@ function LineFields({
         }),
       ),
   });
+  const text = (of: 'form' | 'over' | 'ask', label: string, hint: string) => (
+    <Field label={label} hint={hint} error={wrong(`/lines/${of}`)}>
+      <Input
+        className="font-mono"
+        value={serial[of]}
+        autoComplete="off"
+        onChange={(e) => set({ [of]: e.target.value })}
+      />
+    </Field>
+  );
   return (
     <>
       <div className="grid items-start gap-4 md:grid-cols-2">
@@ -152,37 +162,13 @@ function LineFields({
             ))}
           </Select>
         </Field>
-        <Field
-          label="A line looks like"
-          hint="{value}, {unit}, {word} for letters, * for anything; a blank for blanks, commas, or nothing"
-          error={wrong('/lines/form')}
-        >
-          <Input
-            className="font-mono"
-            value={serial.form}
-            autoComplete="off"
-            onChange={(e) => set({ form: e.target.value })}
-          />
-        </Field>
-        <Field
-          label="Its signs for over range"
-          hint="Beside the usual ones, such as OL; blanks between them"
-          error={wrong('/lines/over')}
-        >
-          <Input value={serial.over} autoComplete="off" onChange={(e) => set({ over: e.target.value })} />
-        </Field>
-        <Field
-          label="What asks it for a line"
-          hint="Empty for a meter that sends by itself"
-          error={wrong('/lines/ask')}
-        >
-          <Input
-            className="font-mono"
-            value={serial.ask}
-            autoComplete="off"
-            onChange={(e) => set({ ask: e.target.value })}
-          />
-        </Field>
+        {text(
+          'form',
+          'A line looks like',
+          '{value}, {unit}, {word} for letters, * for anything; a blank for blanks, commas, or nothing',
+        )}
+        {text('over', 'Its signs for over range', 'Beside the usual ones, such as OL; blanks between them')}
+        {text('ask', 'What asks it for a line', 'Empty for a meter that sends by itself')}
       </div>
       <Field
         label="Lines that it sent"
